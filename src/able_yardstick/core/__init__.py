@@ -1,0 +1,1 @@
+"""The reckoning: knows no window, file, socket or clock."""

@@ -1,0 +1,256 @@
+"""What follows from a job for one channel: its points, the curves on offer, the one in use, its packing, its proof."""
+
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .channel import ContinuousChannel
+from .curves import AnyCurve, Curve, Line, Polynomial, Table
+from .errors import NotApplicable, YardstickError
+from .fit import TITLES, Candidate, FitSpec, candidates
+from .job import Job, PackRecord
+from .model import digest
+from .packing import AnyForm, PackingCost, pack, packing_cost
+from .proof import Proof, prove
+from .reading import Amended
+from .units import affine
+
+Array = NDArray[np.float64]
+
+
+class Points(NamedTuple):
+    """Readings in use: signal at the pin (n,), reference in the channel's unit (n,), and where they come from."""
+
+    rows: tuple[Amended, ...]
+    signal: Array
+    reference: Array
+
+    def row_of(self, reading_id: str) -> int | None:
+        """The row of a reading, if it is in use."""
+        return next((i for i, row in enumerate(self.rows) if row.reading.id == reading_id), None)
+
+
+def points_of(job: Job, channel: ContinuousChannel) -> Points:
+    """The readings a curve is fitted to, without the excluded ones."""
+    rows = tuple(row for row in job.amended(channel.id, "gather") if row.is_used)
+    signal = [pin_of(channel, row) for row in rows]
+    reference = [channel.in_unit(row.reading.reference, row.reading.reference_unit)[0] for row in rows]
+    return Points(rows, np.array(signal, dtype=float), np.array(reference, dtype=float))
+
+
+def pin_of(channel: ContinuousChannel, row: Amended) -> float:
+    """The signal at the pin of a reading, in the pin's unit; NaN if only the shown value was seen."""
+    raw = row.reading.raw
+    return float("nan") if raw is None else raw.at_pin(channel.path, row.reading.conditions)
+
+
+def nominal_curve(channel: ContinuousChannel) -> AnyCurve | None:
+    """From the signal at the pin to the described value, in the channel's unit; None where nothing is rated."""
+    curve = channel.transducer.nominal(channel.conditions)
+    if curve is None:
+        return None
+    at_pin = channel.path.at_pin(curve, channel.conditions)
+    return curve_in_unit(at_pin, channel.transducer.unit, channel)
+
+
+def curve_in_unit(curve: Curve, unit: str, channel: ContinuousChannel) -> AnyCurve:
+    """A curve of values in `unit`, with values in the channel's.
+
+    Raises: UnitMismatch if the two are no straight line of each other and the curve is no table.
+    """
+    assert isinstance(curve, Line | Polynomial | Table)  # noqa: S101  # every kind there is
+    if isinstance(curve, Table) and unit.strip() != channel.unit.strip():
+        return curve.with_(values=tuple(channel.in_unit(list(curve.values), unit)))
+    gain, offset = affine(unit or channel.unit, channel.unit, barometer_kpa=channel.conditions.barometer_kpa)
+    return curve.converted(gain, offset)
+
+
+def specs_of(channel: ContinuousChannel, points: Points) -> tuple[FitSpec, ...]:
+    """The models on offer with the channel's settings for them."""
+    first, second = (points.row_of(reading) for reading in channel.two_points) if channel.two_points else (None, None)
+    return (
+        FitSpec(model="two-point", first=first, second=second),
+        FitSpec(model="through-zero", zero=channel.zero),
+        FitSpec(model="line"),
+        FitSpec(model="poly2"),
+        FitSpec(model="table"),
+    )
+
+
+def candidates_of(job: Job, channel: ContinuousChannel) -> list[Candidate]:
+    """Every curve on offer for a channel; without readings only the described one, if there is one."""
+    points = points_of(job, channel)
+    specs = specs_of(channel, points) if len(points.rows) else ()
+    return candidates(points.signal, points.reference, specs, nominal_curve(channel))
+
+
+class CurveInUse(NamedTuple):
+    """The curve a channel is worked with, in its unit, and where it comes from."""
+
+    curve: AnyCurve
+    caption: str
+    chosen: bool
+
+
+def curve_in_use(job: Job, channel: ContinuousChannel) -> CurveInUse | None:
+    """The chosen curve, else the described one, else none."""
+    record = job.fit_of(channel.id)
+    if record is not None:
+        try:
+            curve = curve_in_unit(record.fitted.curve, record.unit, channel)
+        except YardstickError:
+            return None  # a chosen line in % O2 has no counterpart in lambda: the fit is stale and says so
+        return CurveInUse(curve, TITLES[record.fitted.spec.model].lower(), True)
+    nominal = nominal_curve(channel)
+    return None if nominal is None else CurveInUse(nominal, "described", False)
+
+
+# -- what results rest on -------------------------------------------------------------------------------------------
+
+
+def fit_basis(job: Job, channel: ContinuousChannel, model: str) -> dict[str, str]:
+    """The revisions a fit of this channel rests on, by name."""
+    path: dict[str, object] = {
+        "source": channel.path.source,
+        "stages": [stage.model_dump(mode="json") for stage in channel.path.stages],
+    }
+    if model == "nominal":
+        return {"description": digest(channel.transducer, channel.conditions), "signal path": digest(path)}
+    rows = points_of(job, channel).rows
+    if any(row.reading.raw is not None and row.reading.raw.node == "counts" for row in rows):
+        path["converter"] = channel.path.converter.model_dump(mode="json")
+    readings = digest(*(_evidence(row) for row in rows))
+    return {"readings": readings, "signal path": digest(path)}
+
+
+def _evidence(row: Amended) -> list[object]:
+    reading = row.reading
+    raw = reading.raw.model_dump(mode="json") if reading.raw else None
+    return [reading.id, reading.reference, reading.reference_unit, raw]
+
+
+def pack_basis(job: Job, channel: ContinuousChannel) -> dict[str, str]:
+    """The revisions a packing of this channel rests on, by name."""
+    record = job.fit_of(channel.id)
+    curve = digest(record.fitted.curve, record.unit) if record else ""
+    return {"curve": curve, "converter": digest(channel.path.converter), "unit": digest(channel.unit)}
+
+
+_WHAT_CHANGED = {
+    "readings": "the readings changed",
+    "signal path": "the signal path changed",
+    "description": "the description changed",
+    "curve": "another curve is in use",
+    "converter": "the converter changed",
+    "unit": "the unit changed",
+}
+
+
+def _changes(then: dict[str, str], now: dict[str, str]) -> tuple[str, ...]:
+    return tuple(_WHAT_CHANGED[name] for name in then if now.get(name) != then[name])
+
+
+def stale_fit(job: Job, channel: ContinuousChannel) -> tuple[str, ...]:
+    """Why the chosen curve no longer stands; empty if it does, or if there is none."""
+    record = job.fit_of(channel.id)
+    if record is None:
+        return ()
+    reasons = _changes(record.basis, fit_basis(job, channel, record.fitted.spec.model))
+    return reasons if curve_in_use(job, channel) else (*reasons, "the unit changed")
+
+
+def stale_pack(job: Job, channel: ContinuousChannel) -> tuple[str, ...]:
+    """Why the kept packing no longer stands; empty if it does, or if there is none."""
+    record = job.pack_of(channel.id)
+    if record is None:
+        return ()
+    reasons = _changes(record.basis, pack_basis(job, channel))
+    return reasons or (("its curve is out of date",) if stale_fit(job, channel) else ())
+
+
+# -- packing and proof ----------------------------------------------------------------------------------------------
+
+
+class Packed(NamedTuple):
+    """Numbers for the controller as the channel's settings make them now, with their exact cost."""
+
+    form: AnyForm
+    cost: PackingCost
+
+
+def packed_now(job: Job, channel: ContinuousChannel) -> Packed:
+    """The curve in use in the form the channel's settings ask for.
+
+    Raises: NotApplicable without a curve, or what packing refuses.
+    """
+    use = curve_in_use(job, channel)
+    if use is None:
+        raise NotApplicable("There is no curve to pack yet. Describe the transducer, or gather readings and fit one.")
+    form = pack(use.curve, channel.path.converter, channel.pack_spec, limits=channel.range)
+    return Packed(form, packing_cost(form, use.curve, channel.path.converter, channel.span))
+
+
+class Check(NamedTuple):
+    """A check as it stands: what was shown, in the channel's unit, and whether it is of the packing in force."""
+
+    row: Amended
+    reference: float
+    shown: float
+    reckoned: bool
+    stale: bool
+    pin: float
+
+
+def checks_of(job: Job, channel: ContinuousChannel) -> list[Check]:
+    """The checks of a channel that are not excluded; those only read raw are reckoned with the packing kept."""
+    record = job.pack_of(channel.id)
+    found = []
+    for row in job.amended(channel.id, "prove"):
+        if row.is_used:
+            check = _check(channel, row, record)
+            if check is not None:
+                found.append(check)
+    return found
+
+
+def _check(channel: ContinuousChannel, row: Amended, record: PackRecord | None) -> Check | None:
+    reading = row.reading
+    reference = channel.in_unit(reading.reference, reading.reference_unit)[0]
+    if reading.shown is not None:
+        shown = channel.in_unit(reading.shown, reading.shown_unit or reading.reference_unit)[0]
+        stale = record is None or reading.basis != record.revision
+        return Check(row, reference, shown, False, stale, _pin_of_check(channel, row, record, shown))
+    if record is None:
+        return None
+    pin = pin_of(channel, row)
+    shown = float(record.form.shown(channel.path.converter.count_of(np.array([pin])), channel.path.converter)[0])
+    return Check(row, reference, channel.in_unit(shown, record.unit)[0], True, False, pin)
+
+
+def _pin_of_check(channel: ContinuousChannel, row: Amended, record: PackRecord | None, shown: float) -> float:
+    """Where a check stands on the axis: at its signal if it was read, else where the packing shows that number."""
+    if row.reading.raw is not None or record is None:
+        return pin_of(channel, row)
+    curve = curve_in_unit(record.form.continuous(channel.path.converter), record.unit, channel)
+    found = curve.branches(shown)
+    return found[0] if found else float("nan")
+
+
+def proof_of(job: Job, channel: ContinuousChannel) -> Proof:
+    """The judgement of the checks that belong to the packing in force.
+
+    Raises: TooFewReadings without such a check or without a tolerance.
+    """
+    checks = [check for check in checks_of(job, channel) if not check.stale]
+    return prove([c.reference for c in checks], [c.shown for c in checks], channel.tolerance, channel.span)
+
+
+def as_found(job: Job, channel: ContinuousChannel) -> Proof | None:
+    """What the controller showed while readings were gathered, judged by the same rule; None if it was not seen."""
+    rows = [row.reading for row in job.amended(channel.id, "gather") if row.is_used and row.reading.shown is not None]
+    if not rows or not channel.tolerance.is_stated:
+        return None
+    reference = [channel.in_unit(row.reference, row.reference_unit)[0] for row in rows]
+    shown = [channel.in_unit(float(row.shown or 0.0), row.shown_unit or row.reference_unit)[0] for row in rows]
+    return prove(reference, shown, channel.tolerance, channel.span)

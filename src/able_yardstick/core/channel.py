@@ -1,0 +1,145 @@
+"""Devices and their channels. Nothing assumes that every channel has a pin."""
+
+from typing import Annotated, Literal, Self
+
+from pydantic import Field, model_validator
+
+from .conditions import NOMINAL, Conditions
+from .electrical import SignalUnit
+from .errors import UnitMismatch
+from .model import Finite, Frozen
+from .oxygen import Fuel
+from .packing.spec import PackSpec
+from .path import Path
+from .tolerance import Tolerance
+from .transducer import Transducer
+from .units import affine_gain, convert
+
+
+class Device(Frozen):
+    """A piece of equipment; it has one or more channels. `id` never changes, `serial` is the maker's."""
+
+    id: str
+    name: str = ""
+    serial: str = ""
+
+
+class Reference(Frozen):
+    """An instrument trusted more than the sensor, with its expanded uncertainty (k = 2) in `unit`."""
+
+    id: str
+    name: str
+    unit: str = ""
+    expanded_uncertainty: Finite | None = Field(default=None, ge=0)
+    certificate: str = ""
+
+
+class _Named(Frozen):
+    """What every channel has: a stable id, and a tag and name that may change."""
+
+    id: str
+    device: str
+    tag: str = Field(min_length=1)
+    name: str = ""
+    unit: str = ""
+    note: str = ""
+
+
+class ContinuousChannel(_Named):
+    """A transducer whose signal goes through a path to a converter. It is worked in `unit`."""
+
+    kind: Literal["continuous"] = "continuous"
+    transducer: Transducer = Field(default_factory=Transducer)
+    path: Path = Field(default_factory=Path)
+    tolerance: Tolerance = Field(default_factory=Tolerance)
+    conditions: Conditions = NOMINAL
+    fuel: Fuel = Field(default_factory=Fuel)
+    two_points: tuple[str, str] | None = None  # readings for the two-point line; None: the outermost
+    zero: tuple[Finite, Finite] = (0.0, 0.0)  # signal at the pin and value a line is held to pass through
+    pack_spec: PackSpec = Field(default_factory=PackSpec)
+
+    @model_validator(mode="after")
+    def _path_starts_at_the_transducer(self) -> Self:
+        if self.path.source != self.transducer.output_unit:
+            raise ValueError(
+                f"the transducer puts out {self.transducer.output_unit}, the path starts with {self.path.source}"
+            )
+        return self
+
+    def in_unit(self, values: "float | list[float]", written: str) -> list[float]:
+        """Values in a unit someone wrote, in the channel's own, shape (n,).
+
+        Raises: UnitMismatch if the unit measures something else.
+        """
+        found = convert(
+            values,
+            written or self.unit,
+            self.unit,
+            barometer_kpa=self.conditions.barometer_kpa,
+            fuel=self.fuel,
+        )
+        return [float(number) for number in found.ravel()]
+
+    @property
+    def range(self) -> tuple[float, float]:
+        """Lower and upper range value, in the channel's unit."""
+        low, high = self.in_unit([self.transducer.range_low, self.transducer.range_high], self.transducer.unit)
+        return low, high
+
+    @property
+    def span(self) -> float:
+        """Width of the range, in the channel's unit, above 0."""
+        low, high = self.range
+        return abs(high - low)
+
+    def step_in_unit(self, step: float, written: str) -> float:
+        """A difference in a unit someone wrote, in the channel's own."""
+        try:
+            return step * abs(affine_gain(written or self.unit, self.unit))
+        except UnitMismatch:
+            return float("nan")
+
+
+class TwoStateChannel(_Named):
+    """A contact or a switched level: closed on one side of the threshold, open on the other.
+
+    Between the threshold less and plus half the dead band the state is the one it last was.
+    """
+
+    kind: Literal["two-state"] = "two-state"
+    signal_unit: SignalUnit = "V"
+    closed_level: Finite = 0.0
+    open_level: Finite = 5.0
+    threshold: Finite = 2.5
+    dead_band: Finite = Field(default=0.0, ge=0)
+    closed_means: str = "closed"
+    open_means: str = "open"
+
+    @model_validator(mode="after")
+    def _threshold_between(self) -> Self:
+        low, high = sorted((self.closed_level, self.open_level))
+        half = self.dead_band / 2
+        if not low < self.threshold - half <= self.threshold + half < high:
+            raise ValueError(
+                f"the threshold {self.threshold:g} {self.signal_unit} and its dead band {self.dead_band:g} must lie "
+                f"between the two levels, {low:g} and {high:g}"
+            )
+        return self
+
+    def state(self, level: float, before: Literal["closed", "open"]) -> Literal["closed", "open"]:
+        """The state at a level of the signal, given the one before it."""
+        if abs(level - self.threshold) <= self.dead_band / 2:
+            return before
+        return "closed" if (level < self.threshold) == (self.closed_level < self.open_level) else "open"
+
+
+class ConstantChannel(_Named):
+    """A derived number for a register, with no pin."""
+
+    kind: Literal["constant"] = "constant"
+    value: Finite = 0.0
+    decimals: int = Field(default=3, ge=0, le=9)
+    derivation: str = ""
+
+
+AnyChannel = Annotated[ContinuousChannel | TwoStateChannel | ConstantChannel, Field(discriminator="kind")]

@@ -1,0 +1,260 @@
+"""Every edit of a job: a pure function from the old tree to the new one. Times and ids come from the caller."""
+
+from collections.abc import Sequence
+from datetime import datetime
+from typing import Any
+
+from .calibration import candidates_of, curve_in_use, fit_basis, pack_basis, packed_now
+from .channel import AnyChannel, ConstantChannel, ContinuousChannel, Device, Reference, TwoStateChannel
+from .converter import Converter
+from .electrical import SignalUnit
+from .errors import NotApplicable, UnitMismatch
+from .fit import ModelName
+from .job import FitRecord, Job, PackRecord
+from .path import Path
+from .quantity import SUGGESTED_UNITS, Quantity, check_unit
+from .reading import Amendment, Reading
+from .stages import Shunt
+from .transducer import OUTPUT_UNITS, OutputKind, Transducer, TwoPoints
+
+# The converter offered for an output, until the person says what theirs is: unit, upper end.
+_OFFERED_CONVERTERS: dict[SignalUnit, tuple[SignalUnit, float]] = {
+    "V": ("V", 5.0),
+    "mA": ("V", 5.0),
+    "Hz": ("Hz", 1000.0),
+    "counts": ("counts", 4095.0),
+}
+
+
+def _next(job: Job, **changes: Any) -> Job:
+    return job.with_(revision=job.revision + 1, **changes)
+
+
+def rename(job: Job, title: str) -> Job:
+    """The job under another title."""
+    return _next(job, title=title.strip() or job.title)
+
+
+# -- channels -------------------------------------------------------------------------------------------------------
+
+
+def free_tag(job: Job, wanted: str) -> str:
+    """`wanted`, with a number behind it if the tag is taken."""
+    tags = {channel.tag.casefold() for channel in job.channels}
+    if wanted.casefold() not in tags:
+        return wanted
+    return next(tag for n in range(2, len(tags) + 3) if (tag := f"{wanted}-{n}").casefold() not in tags)
+
+
+def add_channel(job: Job, channel: AnyChannel, device: Device | None = None) -> Job:
+    """The job with a channel at its end, and its device if that is new. Raises: InvalidRecord on a used tag."""
+    devices = job.devices
+    if channel.device not in {known.id for known in devices}:
+        devices = (*devices, device or Device(id=channel.device, name=channel.name))
+    return _next(job, devices=devices, channels=(*job.channels, channel))
+
+
+def duplicate_channel(job: Job, channel_id: str, new_id: str, new_device: str) -> Job:
+    """The job with a copy of a channel's description behind it; readings and results stay with the first."""
+    channel = job.channel(channel_id)
+    copy = channel.with_(id=new_id, device=new_device, tag=free_tag(job, f"{channel.tag}-copy"))
+    at = job.channels.index(channel) + 1
+    devices = (*job.devices, Device(id=new_device, name=channel.name))
+    return _next(job, devices=devices, channels=(*job.channels[:at], copy, *job.channels[at:]))
+
+
+def move_channel(job: Job, channel_id: str, places: int) -> Job:
+    """The job with a channel moved down by so many places (up if below 0), as far as there is room."""
+    rows = list(job.channels)
+    channel = job.channel(channel_id)
+    at = rows.index(channel)
+    rows.pop(at)
+    rows.insert(min(max(at + places, 0), len(rows)), channel)
+    return _next(job, channels=tuple(rows))
+
+
+def remove_channel(job: Job, channel_id: str) -> Job:
+    """The job without a channel. Its readings stay in the file, so that undoing brings all back."""
+    job.channel(channel_id)
+    return _next(job, channels=tuple(channel for channel in job.channels if channel.id != channel_id))
+
+
+def change_channel(job: Job, channel: AnyChannel) -> Job:
+    """The job with a channel's record replaced by one of the same id."""
+    job.channel(channel.id)
+    return _next(job, channels=tuple(channel if old.id == channel.id else old for old in job.channels))
+
+
+def new_continuous(channel_id: str, device: str, tag: str) -> ContinuousChannel:
+    """A channel to start from: a voltage from 0 to 5 V of which nothing else is known."""
+    transducer = Transducer(quantity="gauge pressure", unit="kPa", range_low=0, range_high=100)
+    return ContinuousChannel(id=channel_id, device=device, tag=tag, unit="kPa", transducer=transducer)
+
+
+def new_constant(channel_id: str, device: str, tag: str) -> ConstantChannel:
+    """A constant to start from."""
+    return ConstantChannel(id=channel_id, device=device, tag=tag)
+
+
+def new_two_state(channel_id: str, device: str, tag: str) -> TwoStateChannel:
+    """A contact to start from: 0 V closed, 5 V open."""
+    return TwoStateChannel(id=channel_id, device=device, tag=tag, dead_band=0.5)
+
+
+def with_quantity(channel: ContinuousChannel, quantity: Quantity) -> ContinuousChannel:
+    """The channel measuring something else; units that no longer fit give way to the first suggested one."""
+    unit = channel.transducer.unit
+    try:
+        unit = check_unit(unit, quantity)
+    except UnitMismatch:
+        unit = SUGGESTED_UNITS[quantity][0]
+    changed = channel.with_(transducer=channel.transducer.with_(quantity=quantity))
+    return with_sheet_unit(changed, unit)
+
+
+def with_sheet_unit(channel: ContinuousChannel, unit: str) -> ContinuousChannel:
+    """The channel whose data sheet is in another unit: what the sheet says is read anew, not converted.
+
+    The working unit follows if it was the same, or can no longer be reached. Raises: UnitMismatch.
+    """
+    text = check_unit(unit, channel.transducer.quantity)
+    changed = channel.with_(transducer=channel.transducer.with_(unit=text))
+    if channel.unit == channel.transducer.unit:
+        return changed.with_(unit=text)
+    try:
+        _ = changed.range
+    except UnitMismatch:
+        return changed.with_(unit=text)
+    return changed
+
+
+def with_working_unit(channel: ContinuousChannel, unit: str) -> ContinuousChannel:
+    """The channel worked in another unit: everything shown is converted, nothing stored changes.
+
+    Raises: UnitMismatch if the sheet's unit cannot be turned into it.
+    """
+    text = check_unit(unit, channel.transducer.quantity)
+    changed = channel.with_(unit=text)
+    tolerance = channel.tolerance.scaled(_gain(channel.unit, changed))
+    _ = changed.range  # refuses what cannot be converted
+    return changed.with_(tolerance=tolerance)
+
+
+def _gain(old_unit: str, changed: ContinuousChannel) -> float:
+    gain = changed.step_in_unit(1.0, old_unit)
+    return gain if gain == gain else 1.0  # the views of oxygen have no common step
+
+
+def with_output(channel: ContinuousChannel, output: OutputKind) -> ContinuousChannel:
+    """The channel with another output signal, and the path and converter usual for it."""
+    unit = OUTPUT_UNITS[output]
+    transducer = channel.transducer.with_(output=output)
+    if unit == channel.path.source:
+        return channel.with_(transducer=transducer)
+    return channel.with_(transducer=transducer, path=usual_path(unit, channel.path.converter))
+
+
+def usual_path(unit: SignalUnit, before: Converter) -> Path:
+    """The path offered for an output of this unit: a shunt for a loop, else straight to the pin."""
+    pin_unit, high = _OFFERED_CONVERTERS.get(unit, (unit, 5.0))
+    converter = before if before.unit == pin_unit else before.with_(unit=pin_unit, low=0.0, high=high)
+    if unit == "counts":
+        converter = converter.with_(high=float(converter.full_count), top="full count")
+    stages = (Shunt(),) if unit == "mA" else ()
+    return Path(source=unit, stages=stages, converter=converter)
+
+
+def with_rated_pair(channel: ContinuousChannel) -> ContinuousChannel:
+    """The channel rated by two points at the ends of its range, at the signals usual for its output."""
+    low, high = {
+        "voltage": (0.0, 5.0),
+        "ratiometric voltage": (0.5, 4.5),
+        "current loop": (4.0, 20.0),
+        "frequency": (0.0, 1000.0),
+        "counts": (0.0, float(channel.path.converter.full_count)),
+    }[channel.transducer.output]
+    transducer = channel.transducer
+    rating = TwoPoints(signals=(low, high), values=(transducer.range_low, transducer.range_high))
+    return channel.with_(transducer=transducer.with_(rating=rating))
+
+
+# -- readings -------------------------------------------------------------------------------------------------------
+
+
+def capture(job: Job, readings: Sequence[Reading], reference: Reference | None = None) -> Job:
+    """The job with readings added: the one change that undo never takes back."""
+    references = job.references
+    if reference is not None and reference.id not in {known.id for known in references}:
+        references = (*references, reference)
+    return _next(job, readings=(*job.readings, *readings), references=references)
+
+
+def amend(job: Job, amendments: Sequence[Amendment]) -> Job:
+    """The job with changes set beside readings."""
+    return _next(job, amendments=(*job.amendments, *amendments))
+
+
+def exclude(job: Job, readings: Sequence[str], reason: str, made: datetime) -> Job:
+    """The job with readings left out for a reason."""
+    return amend(job, [Amendment(reading=one, made=made, kind="exclude", reason=reason) for one in readings])
+
+
+def include(job: Job, readings: Sequence[str], made: datetime) -> Job:
+    """The job with readings taken back in."""
+    return amend(job, [Amendment(reading=one, made=made, kind="include") for one in readings])
+
+
+def correct(job: Job, reading: str, made: datetime, **figures: Any) -> Job:
+    """The job with some of a reading's figures corrected beside it."""
+    return amend(job, [Amendment(reading=reading, made=made, kind="correct", **figures)])
+
+
+# -- results --------------------------------------------------------------------------------------------------------
+
+
+def use_curve(job: Job, channel_id: str, model: ModelName, made: datetime) -> Job:
+    """The job with a candidate chosen as the channel's curve.
+
+    Raises: NotApplicable with the reason if it cannot be used.
+    """
+    channel = job.continuous(channel_id)
+    row = next((row for row in candidates_of(job, channel) if row.model == model), None)
+    if row is None or row.fitted is None or not row.usable:
+        raise NotApplicable(row.refusal if row else "That curve is not on offer: there is nothing to fit it to.")
+    record = FitRecord(
+        channel=channel_id,
+        fitted=row.fitted,
+        unit=channel.unit,
+        basis=fit_basis(job, channel, model),
+        made=made,
+        job_revision=job.revision,
+    )
+    return _next(job, fits=(*(old for old in job.fits if old.channel != channel_id), record))
+
+
+def keep_packing(job: Job, channel_id: str, made: datetime) -> Job:
+    """The job with the numbers that the channel's settings make now kept as those for its controller.
+
+    A curve only described becomes the chosen one by it. Raises: NotApplicable without a curve, or what packing refuses.
+    """
+    channel = job.continuous(channel_id)
+    use = curve_in_use(job, channel)
+    if use is not None and not use.chosen:
+        job = use_curve(job, channel_id, "nominal", made)
+    packed = packed_now(job, channel)
+    record = PackRecord(
+        channel=channel_id,
+        spec=channel.pack_spec,
+        form=packed.form,
+        unit=channel.unit,
+        cost=packed.cost,
+        basis=pack_basis(job, channel),
+        made=made,
+        job_revision=job.revision,
+    )
+    return _next(job, packs=(*(old for old in job.packs if old.channel != channel_id), record))
+
+
+def restored(now: Job, then: Job) -> Job:
+    """An earlier tree with all that was captured since: what undo and redo go to."""
+    return then.with_(readings=now.readings, references=now.references, revision=now.revision + 1)

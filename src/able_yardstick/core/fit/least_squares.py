@@ -1,0 +1,145 @@
+"""Least squares by QR in centred and scaled signals: never by the normal equations.
+
+The spread of the coefficients follows from the triangular factor: cov = s^2 (R^T R)^-1, s^2 = SSR / dof
+(G. H. Golub, C. F. Van Loan, Matrix Computations, 4th ed., 5.3; JCGM 100:2008, H.3 for the line).
+"""
+
+from fractions import Fraction
+from math import comb
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..errors import DegenerateReadings, TooFewReadings
+from ..model import Finite, Frozen
+
+Array = NDArray[np.float64]
+# A diagonal of R smaller than this share of its column's length leaves a coefficient undetermined.
+_RANK_LIMIT = 1e-11
+
+
+class Solution(Frozen):
+    """Coefficients of z^k with z = (signal - centre) / scale, and how well the points determine them.
+
+    `factor` is the inverse of R, row by row: the covariance is residual_sd^2 factor factor^T.
+    `first_power` is 1 where the curve is held to pass through its zero at the centre.
+    """
+
+    coefficients: tuple[Finite, ...]
+    factor: tuple[tuple[Finite, ...], ...]
+    centre: Finite
+    scale: Finite
+    first_power: int = 0
+    dof: int
+    residual_sd: Finite | None
+
+    def spread(self, rows: Array) -> Array | None:
+        """Standard deviation of linear combinations of the free coefficients, rows (m, p) -> (m,)."""
+        if self.residual_sd is None:
+            return None
+        return np.asarray(self.residual_sd * np.linalg.norm(rows @ np.array(self.factor), axis=1))
+
+    def curve_spread(self, signal: Array) -> Array | None:
+        """Standard deviation of the curve at signals (n,): None without freedom to know it by."""
+        z = (signal - self.centre) / self.scale
+        powers = np.arange(self.first_power, len(self.coefficients))
+        return self.spread(z[:, None] ** powers)
+
+    def power_spread(self) -> tuple[float, ...] | None:
+        """Standard errors of the coefficients in ascending powers of the signal itself."""
+        count = len(self.coefficients)
+        columns = range(self.first_power, count)
+        rows = np.array([[_binomial(power, low, self.centre, self.scale) for power in columns] for low in range(count)])
+        found = self.spread(rows)
+        return None if found is None else tuple(float(number) for number in found)
+
+
+def _binomial(power: int, low: int, centre: float, scale: float) -> float:
+    """How much the coefficient of z^power adds to that of signal^low."""
+    if low > power:
+        return 0.0
+    return float(comb(power, low) * (-Fraction(centre)) ** (power - low) / Fraction(scale) ** power)
+
+
+def solve(signal: Array, value: Array, degree: int) -> Solution:
+    """The polynomial of a degree closest to points, signal (n,) and value (n,).
+
+    Raises: TooFewReadings with fewer than degree + 1 different signals, DegenerateReadings if they lie so that
+    a coefficient is undetermined.
+    """
+    need_different(signal, degree + 1)
+    centre = float(signal.mean())
+    scale = float(np.abs(signal - centre).max())
+    level = float(value.mean())
+    design = ((signal - centre) / scale)[:, None] ** np.arange(degree + 1)
+    coefficients, inverse, ssr = _qr(design, value - level)
+    coefficients[0] += level
+    return _solution(coefficients, inverse, ssr, len(signal), centre, scale, 0)
+
+
+def solve_through(signal: Array, value: Array, zero: tuple[float, float]) -> Solution:
+    """The line closest to points that passes through `zero` (signal, value).
+
+    Raises: TooFewReadings if no signal differs from that of the zero.
+    """
+    at, height = zero
+    scale = float(np.abs(signal - at).max())
+    if scale == 0:
+        raise TooFewReadings(
+            f"A line through a given zero needs a reading away from it; every signal is {at:.6g}.",
+            needed=1,
+            found=0,
+        )
+    coefficients, inverse, ssr = _qr(((signal - at) / scale)[:, None], value - height)
+    return _solution(np.array([height, coefficients[0]]), inverse, ssr, len(signal), at, scale, 1)
+
+
+def need_different(signal: Array, needed: int) -> None:
+    """Refuse fewer than `needed` different signals."""
+    found = len(np.unique(signal))
+    if found < needed:
+        every = f": every one is {signal[0]:.6g}" if found == 1 and len(signal) > 1 else ""
+        raise TooFewReadings(
+            f"At least {needed} readings at different signals are needed, found {found}{every}. "
+            "Take more, further apart.",
+            needed=needed,
+            found=found,
+        )
+
+
+def _qr(design: Array, value: Array) -> tuple[Array, Array, float]:
+    """Coefficients (p,), inverse of R (p, p) and the sum of squared residuals."""
+    q, r = np.linalg.qr(design)
+    lengths = np.linalg.norm(design, axis=0)
+    if np.any(np.abs(np.diag(r)) < _RANK_LIMIT * lengths):
+        raise DegenerateReadings(
+            "The signals lie too close together to tell this curve's coefficients apart. "
+            "Take readings further apart, or choose a simpler curve."
+        )
+    inverse = np.linalg.inv(r)
+    coefficients = np.linalg.solve(r, q.T @ value)
+    # one step of refinement: the residuals are small, so their own fit costs no digits
+    coefficients = coefficients + np.linalg.solve(r, q.T @ (value - design @ coefficients))
+    residuals = value - design @ coefficients
+    return coefficients, inverse, float(residuals @ residuals)
+
+
+def _solution(
+    coefficients: Array,
+    inverse: Array,
+    ssr: float,
+    points: int,
+    centre: float,
+    scale: float,
+    first_power: int,
+) -> Solution:
+    dof = points - len(inverse)
+    return Solution(
+        coefficients=tuple(float(number) for number in coefficients),
+        factor=tuple(tuple(float(number) for number in row) for row in inverse),
+        centre=centre,
+        scale=scale,
+        first_power=first_power,
+        dof=dof,
+        residual_sd=float(np.sqrt(ssr / dof)) if dof > 0 else None,
+    )

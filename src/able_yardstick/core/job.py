@@ -1,0 +1,116 @@
+"""The one document: a tree of frozen records. Every edit makes a new tree (see `edits`)."""
+
+from collections import Counter
+from datetime import datetime
+from typing import Literal, Self
+
+from pydantic import Field, model_validator
+
+from .channel import AnyChannel, ContinuousChannel, Device, Reference
+from .errors import NoSuchThing, NotApplicable
+from .fit.models import Fitted
+from .model import Frozen, digest
+from .packing.cost import PackingCost
+from .packing.forms import AnyForm
+from .packing.spec import PackSpec
+from .reading import Amended, Amendment, Reading, amended
+
+
+class FitRecord(Frozen):
+    """The curve chosen for a channel, in `unit`, with the revision of everything it rests on."""
+
+    channel: str
+    fitted: Fitted
+    unit: str
+    basis: dict[str, str]
+    made: datetime
+    job_revision: int
+
+
+class PackRecord(Frozen):
+    """The packing kept for a channel, in `unit`, with the revision of everything it rests on."""
+
+    channel: str
+    spec: PackSpec
+    form: AnyForm
+    unit: str
+    cost: PackingCost
+    basis: dict[str, str]
+    made: datetime
+    job_revision: int
+
+    @property
+    def revision(self) -> str:
+        """Names the numbers in the controller: checks rest on it."""
+        return digest(self.form, self.unit)
+
+
+class Job(Frozen):
+    """One plant visit."""
+
+    format: Literal["able-yardstick-job"] = "able-yardstick-job"
+    version: Literal[1] = 1
+    id: str
+    title: str = "Untitled job"
+    revision: int = Field(default=0, ge=0)
+    devices: tuple[Device, ...] = ()
+    references: tuple[Reference, ...] = ()
+    channels: tuple[AnyChannel, ...] = ()
+    readings: tuple[Reading, ...] = ()
+    amendments: tuple[Amendment, ...] = ()
+    fits: tuple[FitRecord, ...] = ()
+    packs: tuple[PackRecord, ...] = ()
+
+    @model_validator(mode="after")
+    def _names_are_distinct(self) -> Self:
+        for what, names in (
+            ("tag", [channel.tag for channel in self.channels]),
+            ("channel id", [channel.id for channel in self.channels]),
+            ("reading id", [reading.id for reading in self.readings]),
+        ):
+            name, times = Counter(names).most_common(1)[0] if names else ("", 0)
+            if times > 1:
+                raise ValueError(f"the {what} {name} is used {times} times: each must be distinct. Choose another")
+        return self
+
+    def channel(self, channel_id: str) -> AnyChannel:
+        """The channel of an id. Raises: NoSuchThing."""
+        for channel in self.channels:
+            if channel.id == channel_id:
+                return channel
+        raise NoSuchThing(f"There is no channel with the id {channel_id}.")
+
+    def continuous(self, channel_id: str) -> ContinuousChannel:
+        """The channel of an id, which has a pin and a curve. Raises: NoSuchThing, NotApplicable."""
+        channel = self.channel(channel_id)
+        if not isinstance(channel, ContinuousChannel):
+            raise NotApplicable(f"{channel.tag} is a {channel.kind} channel: it has no curve to work on.")
+        return channel
+
+    def tagged(self, tag: str) -> AnyChannel:
+        """The channel of a tag, capitals or not. Raises: NoSuchThing that names the tags there are."""
+        for channel in self.channels:
+            if channel.tag.casefold() == tag.casefold():
+                return channel
+        raise NoSuchThing(
+            f"There is no channel {tag}. The job has {', '.join(channel.tag for channel in self.channels) or 'none'}."
+        )
+
+    def amended(self, channel_id: str, purpose: Literal["gather", "prove"]) -> list[Amended]:
+        """A channel's readings as they stand, in the order they were captured."""
+        changes: dict[str, list[Amendment]] = {}
+        for amendment in self.amendments:
+            changes.setdefault(amendment.reading, []).append(amendment)
+        return [
+            amended(reading, changes.get(reading.id, ()))
+            for reading in self.readings
+            if reading.channel == channel_id and reading.purpose == purpose
+        ]
+
+    def fit_of(self, channel_id: str) -> FitRecord | None:
+        """The curve chosen for a channel, if any."""
+        return next((record for record in self.fits if record.channel == channel_id), None)
+
+    def pack_of(self, channel_id: str) -> PackRecord | None:
+        """The packing kept for a channel, if any."""
+        return next((record for record in self.packs if record.channel == channel_id), None)

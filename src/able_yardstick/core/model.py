@@ -1,0 +1,59 @@
+"""The base of every record in the job: frozen, complete from birth, and named by its contents."""
+
+import hashlib
+import json
+from typing import Annotated, Any, Self
+
+from pydantic import AllowInfNan, BaseModel, ConfigDict, ValidationError
+
+from .errors import YardstickError
+
+Finite = Annotated[float, AllowInfNan(False)]
+
+
+class Frozen(BaseModel):
+    """A record that is never edited: a correction makes a new one."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid", ser_json_inf_nan="strings")
+
+    def with_(self, **changes: Any) -> Self:
+        """The same record with some fields changed, validated anew.
+
+        Raises: InvalidRecord with the first complaint in words.
+        """
+        fields = {name: getattr(self, name) for name in type(self).model_fields}
+        try:
+            return type(self)(**{**fields, **changes})
+        except ValidationError as error:
+            raise InvalidRecord(first_complaint(error)) from error
+
+
+class InvalidRecord(YardstickError, ValueError):
+    """A field holds what the model does not allow."""
+
+
+def first_complaint(error: ValidationError) -> str:
+    """The first of pydantic's complaints as a plain sentence."""
+    first = error.errors()[0]
+    message = str(first["msg"]).removeprefix("Value error, ")
+    if first["type"] == "value_error":
+        return message
+    where = ".".join(str(part) for part in first["loc"]) or "value"
+    return f"{where}: {message}; found {first.get('input')!r}"
+
+
+def digest(*parts: Any) -> str:
+    """Ten hexadecimal digits that name the contents of records and plain data.
+
+    The revision of a result is named by what it contains, so that going back to earlier contents goes back
+    to the earlier name.
+    """
+    plain = [part.model_dump(mode="json") if isinstance(part, BaseModel) else part for part in parts]
+    text = json.dumps(plain, sort_keys=True, ensure_ascii=False, default=_plain)
+    return hashlib.sha256(text.encode()).hexdigest()[:10]
+
+
+def _plain(value: Any) -> Any:
+    if isinstance(value, BaseModel):
+        return value.model_dump(mode="json")
+    raise TypeError(f"{type(value).__name__} has no plain form")

@@ -1,0 +1,62 @@
+"""Numbers as people read them: true minus sign, thin spaces in thousands, no more digits than are known.
+
+And numbers as people type them: decimal comma, thin space and true minus are taken.
+"""
+
+import math
+
+from .errors import BadTable
+
+MINUS = "−"
+THIN_SPACE = "\u2009"
+_BLANKS = str.maketrans("", "", "\u2009\u202f\u00a0 '’")
+
+
+def fixed(value: float, decimals: int) -> str:
+    """`value` with that many decimals; a zero never carries a sign."""
+    if not math.isfinite(value):
+        return "—"
+    text = f"{abs(value):.{max(decimals, 0)}f}"
+    whole, dot, part = text.partition(".")
+    if len(whole) > 3:
+        whole = f"{int(whole):,}".replace(",", THIN_SPACE)
+    negative = value < 0 and any(digit in "123456789" for digit in text)
+    return (MINUS if negative else "") + whole + dot + part
+
+
+def signed(value: float, decimals: int) -> str:
+    """As `fixed`, with a plus sign where it is due: for errors and shifts."""
+    text = fixed(value, decimals)
+    return "+" + text if value > 0 and any(digit in "123456789" for digit in text) else text
+
+
+def significant(value: float, digits: int = 6) -> str:
+    """`value` to so many significant digits, for coefficients; no thousands spaces, true minus."""
+    return f"{value:.{digits}g}".replace("e-0", "e-").replace("e+0", "e+").replace("-", MINUS)
+
+
+def decimals_for(resolution: float) -> int:
+    """How many decimals show a step of this size without inventing digits: 0.02 gives 2, 5 gives 0."""
+    if not math.isfinite(resolution) or resolution <= 0:
+        return 3
+    return min(max(math.ceil(-math.log10(resolution) - 1e-9), 0), 9)
+
+
+def parse_number(text: str) -> float:
+    """The number in `text`, as typed by a person: 1 250,5 or 1'250.5 or −3 or 2.5e-3.
+
+    Raises: BadTable if it is no finite number, or if commas and points leave its meaning open.
+    """
+    clean = text.strip().translate(_BLANKS).replace(MINUS, "-").replace("–", "-")
+    if "," in clean and "." in clean:
+        decimal = "," if clean.rfind(",") > clean.rfind(".") else "."
+        clean = clean.replace("." if decimal == "," else ",", "")
+    if clean.count(",") > 1:
+        raise BadTable(f"Expected a number, found “{text.strip()}”: it has {clean.count(',')} decimal commas.")
+    try:
+        value = float(clean.replace(",", ".")) if "_" not in clean else math.nan
+    except ValueError:
+        value = math.nan
+    if not math.isfinite(value):
+        raise BadTable(f"Expected a number, found “{text.strip()}”.")
+    return value

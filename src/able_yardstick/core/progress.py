@@ -1,0 +1,134 @@
+"""How far a channel has come at each step, and what no longer stands."""
+
+from collections.abc import Callable
+from typing import Literal, NamedTuple
+
+import numpy as np
+
+from .calibration import as_found, checks_of, points_of, proof_of, stale_fit, stale_pack
+from .channel import AnyChannel, ContinuousChannel
+from .errors import YardstickError
+from .fit.stops import stop_numbers
+from .job import Job
+
+StepName = Literal["describe", "gather", "fit", "pack", "prove"]
+STEP_NAMES: tuple[StepName, ...] = ("describe", "gather", "fit", "pack", "prove")
+StepState = Literal["empty", "begun", "proven", "stale", "failed", "none"]
+GRADUATIONS = 8
+ENOUGH_STOPS = 5
+WIDE_ENOUGH = 0.8
+ENOUGH_CHECKS = 3
+
+
+class StepProgress(NamedTuple):
+    """A step's state, how many of its graduations are filled, and what it says for itself."""
+
+    step: StepName
+    state: StepState
+    filled: int
+    says: str
+
+
+class ChannelState(NamedTuple):
+    """A channel's state for its card: drawn as a shape and a colour."""
+
+    level: Literal["ok", "look", "fault", "open"]
+    says: str
+
+
+StepFunction = Callable[[Job, ContinuousChannel], StepProgress]
+
+
+def progress_of(job: Job, channel: AnyChannel) -> tuple[StepProgress, ...]:
+    """The steps of a channel, in order."""
+    if not isinstance(channel, ContinuousChannel):
+        described = StepProgress("describe", "proven", GRADUATIONS, "described")
+        rest = (StepProgress(step, "none", 0, f"a {channel.kind} channel has none") for step in STEP_NAMES[1:])
+        return (described, *rest)
+    steps = (_describe, _gather, _fit, _pack, _prove)
+    return tuple(_safely(step, name, job, channel) for step, name in zip(steps, STEP_NAMES, strict=True))
+
+
+def state_of(job: Job, channel: AnyChannel) -> ChannelState:
+    """The worst thing to say about a channel, or that it is in order."""
+    steps = progress_of(job, channel)
+    for state, level in (("failed", "fault"), ("stale", "look")):
+        for step in steps:
+            if step.state == state:
+                return ChannelState(level, f"{step.step.capitalize()}: {step.says}")  # type: ignore[arg-type]
+    if all(step.state in ("proven", "none") for step in steps):
+        return ChannelState("ok", "every step is proven" if isinstance(channel, ContinuousChannel) else "in order")
+    first = next(step for step in steps if step.state not in ("proven", "none"))
+    return ChannelState("open", f"{first.step.capitalize()}: {first.says}")
+
+
+def _safely(step: StepFunction, name: StepName, job: Job, channel: ContinuousChannel) -> StepProgress:
+    try:
+        return step(job, channel)
+    except YardstickError as error:
+        return StepProgress(name, "failed", 0, str(error))
+
+
+def _describe(_job: Job, channel: ContinuousChannel) -> StepProgress:
+    rated = channel.transducer.rating.kind != "unrated"
+    known = (channel.unit != "", channel.name != "", rated, channel.tolerance.is_stated)
+    says = ("no unit yet", "no name yet", "nothing rated: only readings will tell", "no tolerance stated yet")
+    done = sum(known)
+    missing = next((text for text, is_known in zip(says, known, strict=True) if not is_known), "")
+    state: StepState = "proven" if done == len(known) else "begun"
+    return StepProgress("describe", state, GRADUATIONS * done // len(known), missing or "described")
+
+
+def _gather(job: Job, channel: ContinuousChannel) -> StepProgress:
+    points = points_of(job, channel)
+    if not len(points.rows):
+        return StepProgress("gather", "empty", 0, "no readings yet")
+    stops = len(np.unique(stop_numbers(points.reference)))
+    covered = float(np.ptp(points.reference)) / channel.span
+    filled = min(stops, ENOUGH_STOPS) + (2 if covered >= WIDE_ENOUGH else 0) + (1 if _both_ways(job, channel) else 0)
+    says = f"{len(points.rows)} readings at {stops} stops over {min(covered, 1):.0%} of the range"
+    enough = stops >= ENOUGH_STOPS and covered >= WIDE_ENOUGH
+    return StepProgress("gather", "proven" if enough else "begun", GRADUATIONS if enough else min(filled, 7), says)
+
+
+def _both_ways(job: Job, channel: ContinuousChannel) -> bool:
+    return {"up", "down"} <= {row.reading.direction for row in job.amended(channel.id, "gather")}
+
+
+def _fit(job: Job, channel: ContinuousChannel) -> StepProgress:
+    record = job.fit_of(channel.id)
+    if record is None:
+        return StepProgress("fit", "empty", 0, "no curve chosen yet")
+    reasons = stale_fit(job, channel)
+    if reasons:
+        return StepProgress("fit", "stale", GRADUATIONS, ", ".join(reasons))
+    return StepProgress("fit", "proven", GRADUATIONS, "curve chosen")
+
+
+def _pack(job: Job, channel: ContinuousChannel) -> StepProgress:
+    if job.pack_of(channel.id) is None:
+        return StepProgress("pack", "empty", 0, "nothing packed yet")
+    reasons = stale_pack(job, channel)
+    if reasons:
+        return StepProgress("pack", "stale", GRADUATIONS, ", ".join(reasons))
+    return StepProgress("pack", "proven", GRADUATIONS, "numbers kept")
+
+
+def _prove(job: Job, channel: ContinuousChannel) -> StepProgress:
+    checks = checks_of(job, channel)
+    current = [check for check in checks if not check.stale]
+    if not current:
+        if checks:
+            return StepProgress("prove", "stale", GRADUATIONS, "the checks are of another packing")
+        found = as_found(job, channel)
+        return StepProgress("prove", "begun" if found else "empty", 1 if found else 0, "no checks yet")
+    proof = proof_of(job, channel)
+    passed = sum(check.passed for check in proof.checks)
+    says = f"{passed} of {len(proof.checks)} checks pass"
+    if not proof.passed:
+        return StepProgress("prove", "failed", GRADUATIONS, says)
+    if stale_pack(job, channel):
+        return StepProgress("prove", "stale", GRADUATIONS, "the packing is out of date")
+    if len(current) < ENOUGH_CHECKS:
+        return StepProgress("prove", "begun", 2 * len(current), f"{says}, {ENOUGH_CHECKS} are wanted")
+    return StepProgress("prove", "proven", GRADUATIONS, says)

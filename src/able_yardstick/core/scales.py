@@ -1,0 +1,214 @@
+"""The scales of the Rule: one axis, the signal at the pin, read as quantity, output, counts and shown number."""
+
+from collections.abc import Callable
+from typing import Literal, NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .calibration import curve_in_unit, curve_in_use
+from .channel import ContinuousChannel
+from .curves import Curve
+from .electrical import KIND_NAMES
+from .errors import NotApplicable, OutOfRange, UnitMismatch
+from .job import Job
+from .numerals import decimals_for, fixed
+
+Array = NDArray[np.float64]
+ScaleKey = Literal["quantity", "output", "pin", "counts", "shown"]
+_SAMPLES = 1025
+
+
+class Scale(NamedTuple):
+    """One scale: `of_pin` reads the axis, `grade` is its steady form for graduations and inverses.
+
+    `usable` is the stretch of the axis (in the pin's unit) over which the scale runs one way; `note` says why it is
+    not the whole one.
+    """
+
+    key: ScaleKey
+    title: str
+    caption: str
+    unit: str
+    decimals: int
+    of_pin: Callable[[Array], Array]
+    grade: Callable[[Array], Array]
+    branches: Callable[[float], tuple[float, ...]]
+    usable: tuple[float, float]
+    note: str = ""
+
+    def text(self, pin: float) -> str:
+        """The reading at a signal, without its unit."""
+        return fixed(float(self.of_pin(np.array([pin]))[0]), self.decimals)
+
+    def reads(self, pin: float) -> bool:
+        """Whether the scale says anything at a signal."""
+        low, high = self.usable
+        slack = 1e-9 * (high - low)
+        return low - slack <= pin <= high + slack
+
+
+def axis_of(channel: ContinuousChannel) -> tuple[float, float]:
+    """The stretch of the pin's signal that the Rule shows: the converter's span."""
+    return channel.path.converter.low, channel.path.converter.high
+
+
+def scales_of(job: Job, channel: ContinuousChannel) -> tuple[Scale, ...]:
+    """The scales of a channel from quantity to shown number; identical neighbours are folded into one."""
+    found = [_quantity(job, channel), *_electrical(channel), _shown(job, channel)]
+    return tuple(scale for scale in found if scale is not None)
+
+
+def pin_for(scales: tuple[Scale, ...], key: ScaleKey, value: float, near: float) -> float:
+    """The signal at the pin at which a scale reads `value`; of several the one nearest `near`.
+
+    Raises: OutOfRange that says why nothing follows.
+    """
+    scale = next((scale for scale in scales if scale.key == key), None)
+    if scale is None:
+        raise NotApplicable(f"There is no {key} scale for this channel yet.")
+    found = scale.branches(value)
+    inside = [pin for pin in found if scale.reads(pin)]
+    if inside:
+        low, high = scale.usable
+        return min(max(min(inside, key=lambda pin: abs(pin - near)), low), high)
+    raise OutOfRange(_why_nothing(scales, scale, value, found), found=value)
+
+
+def _why_nothing(scales: tuple[Scale, ...], scale: Scale, value: float, found: tuple[float, ...]) -> str:
+    said = f"{fixed(value, scale.decimals)} {scale.unit}".strip()
+    low, high = (scale.text(end) for end in scale.usable)
+    stretch = f"Enter {low} to {high} {scale.unit}".strip() + "."
+    pin = next(other for other in scales if other.key == "pin")
+    if not found:
+        return f"No signal gives {said}. {stretch}"
+    needed = f"{fixed(found[0], pin.decimals)} {pin.unit}"
+    ends = f"{fixed(pin.usable[0], pin.decimals)} to {fixed(pin.usable[1], pin.decimals)} {pin.unit}"
+    if scale.note and pin.reads(found[0]):
+        return f"{said} would lie at {needed}, where this scale says nothing: {scale.note}. {stretch}"
+    return f"{said} would need {needed}, but the pin takes {ends}. {stretch}"
+
+
+def _quantity(job: Job, channel: ContinuousChannel) -> Scale | None:
+    use = curve_in_use(job, channel)
+    if use is None:
+        return None
+    title = channel.transducer.quantity.split()[-1 if "pressure" in channel.transducer.quantity else 0].capitalize()
+    return _from_curve(channel, use.curve, "quantity", title if title != "Other" else "Quantity", use.caption)
+
+
+def _from_curve(channel: ContinuousChannel, curve: Curve, key: ScaleKey, title: str, caption: str) -> Scale:
+    usable, note = usable_stretch(curve, axis_of(channel), channel.path.pin_unit)
+    step = abs(float(curve.slope(sum(curve.domain) / 2))) * channel.path.converter.per_count
+    return Scale(
+        key,
+        title,
+        caption,
+        channel.unit,
+        decimals_for(step),
+        curve.value,
+        curve.value,
+        curve.branches,
+        usable,
+        note,
+    )
+
+
+def usable_stretch(curve: Curve, axis: tuple[float, float], unit: str) -> tuple[tuple[float, float], str]:
+    """The part of the axis around the curve's domain over which it runs one way, and why it ends if it does."""
+    low, high = axis
+    turns = curve.with_(domain=(min(low, curve.domain[0]), max(high, curve.domain[1]))).turning_points()
+    middle = min(max(sum(curve.domain) / 2, low), high)
+    below = max((turn for turn in turns if turn <= middle), default=low)
+    above = min((turn for turn in turns if turn > middle), default=high)
+    inside = [turn for turn in turns if low < turn < high]
+    note = f"it turns at {fixed(inside[0], 3)} {unit}" if inside else ""
+    return (max(low, below), min(high, above)), note
+
+
+def _electrical(channel: ContinuousChannel) -> list[Scale]:
+    found = [_pin(channel)]
+    if not channel.path.is_direct:
+        found.insert(0, _output(channel))
+    if channel.path.pin_unit != "counts":
+        found.append(_counts(channel))
+    return found
+
+
+def _output(channel: ContinuousChannel) -> Scale:
+    path = channel.path
+    step = path.converter.per_count * abs(float(path.output(1.0) - path.output(0.0)))
+    return Scale(
+        key="output",
+        title="Transducer",
+        caption=f"{path.source}, its output",
+        unit=path.source,
+        decimals=decimals_for(step),
+        of_pin=path.output,
+        grade=path.output,
+        branches=lambda value: (float(path.pin(value)),),
+        usable=axis_of(channel),
+    )
+
+
+def _pin(channel: ContinuousChannel) -> Scale:
+    path = channel.path
+    counted = path.pin_unit == "counts"
+    return Scale(
+        key="pin",
+        title="Transducer, pin" if path.is_direct else "Pin",
+        caption="counts" if counted else f"{path.pin_unit}, {KIND_NAMES[path.pin_unit]}",
+        unit=path.pin_unit,
+        decimals=decimals_for(path.converter.per_count),
+        of_pin=_same,
+        grade=_same,
+        branches=lambda value: (value,),
+        usable=axis_of(channel),
+    )
+
+
+def _counts(channel: ContinuousChannel) -> Scale:
+    converter = channel.path.converter
+    return Scale(
+        key="counts",
+        title="Converter",
+        caption=f"counts, {converter.bits} bit",
+        unit="",
+        decimals=0,
+        of_pin=lambda pin: converter.count_of(pin).astype(float),
+        grade=converter.forward,
+        branches=lambda value: (float(converter.inverse(value)),),
+        usable=axis_of(channel),
+    )
+
+
+def _same(pin: Array) -> Array:
+    return np.asarray(pin, dtype=float)
+
+
+def _shown(job: Job, channel: ContinuousChannel) -> Scale | None:
+    record = job.pack_of(channel.id)
+    if record is None:
+        return None
+    converter = channel.path.converter
+    try:
+        steady = curve_in_unit(record.form.continuous(converter), record.unit, channel)
+    except UnitMismatch:
+        return None  # packed in a unit that has no counterpart: Pack says so
+    base = _from_curve(channel, steady, "shown", "Controller", record.form.title.lower())
+    free = (max(base.usable[0], steady.domain[0]), min(base.usable[1], steady.domain[1]))
+    note = base.note or ("beyond that it is held at its end" if free != base.usable else "")
+
+    def shown(pin: Array) -> Array:
+        return np.array(channel.in_unit(record.form.shown(converter.count_of(pin), converter).tolist(), record.unit))
+
+    return base._replace(of_pin=shown, usable=free, note=note)
+
+
+def signals_at(scale: Scale, values: Array) -> Array:
+    """Where on the axis graduations stand, values (n,) -> signals (n,): read off 1,025 samples of the scale."""
+    pins = np.linspace(*scale.usable, _SAMPLES)
+    read = scale.grade(pins)
+    if read[0] > read[-1]:
+        pins, read = pins[::-1], read[::-1]
+    return np.asarray(np.interp(values, read, pins))
