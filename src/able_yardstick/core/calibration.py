@@ -66,12 +66,26 @@ def curve_in_unit(curve: Curve, unit: str, channel: ContinuousChannel) -> AnyCur
     return curve.converted(gain, offset)
 
 
+def zero_of(channel: ContinuousChannel) -> tuple[float, float]:
+    """The signal and value a line through a given zero is held to: the channel's own, else where the described
+    curve reads 0 (or its lower end, if it never does), else 0 and 0.
+    """
+    if channel.zero is not None:
+        return channel.zero
+    curve = nominal_curve(channel)
+    if curve is None:
+        return 0.0, 0.0
+    at_zero = [signal for signal in curve.branches(0.0) if curve.within(signal)]
+    signal = at_zero[0] if at_zero else curve.domain[0]
+    return signal, float(curve.value(signal))
+
+
 def specs_of(channel: ContinuousChannel, points: Points) -> tuple[FitSpec, ...]:
     """The models on offer with the channel's settings for them."""
     first, second = (points.row_of(reading) for reading in channel.two_points) if channel.two_points else (None, None)
     return (
         FitSpec(model="two-point", first=first, second=second),
-        FitSpec(model="through-zero", zero=channel.zero),
+        FitSpec(model="through-zero", zero=zero_of(channel)),
         FitSpec(model="line"),
         FitSpec(model="poly2"),
         FitSpec(model="table"),

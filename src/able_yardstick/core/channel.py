@@ -55,7 +55,7 @@ class ContinuousChannel(_Named):
     conditions: Conditions = NOMINAL
     fuel: Fuel = Field(default_factory=Fuel)
     two_points: tuple[str, str] | None = None  # readings for the two-point line; None: the outermost
-    zero: tuple[Finite, Finite] = (0.0, 0.0)  # signal at the pin and value a line is held to pass through
+    zero: tuple[Finite, Finite] | None = None  # pin signal and value a line is held to; None: the described zero
     pack_spec: PackSpec = Field(default_factory=PackSpec)
 
     @model_validator(mode="after")

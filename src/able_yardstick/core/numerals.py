@@ -4,12 +4,15 @@ And numbers as people type them: decimal comma, thin space and true minus are ta
 """
 
 import math
+import re
+from typing import Literal
 
 from .errors import BadTable
 
 MINUS = "−"
 THIN_SPACE = "\u2009"
-_BLANKS = str.maketrans("", "", "\u2009\u202f\u00a0 '’")
+_BLANK_THOUSANDS = re.compile(r"(?<=\d)[\u2009\u202f\u00a0 '’](?=\d{3}(?!\d))")
+_NUMBER = re.compile(r"[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d{1,3})?")
 
 
 def fixed(value: float, decimals: int) -> str:
@@ -42,21 +45,32 @@ def decimals_for(resolution: float) -> int:
     return min(max(math.ceil(-math.log10(resolution) - 1e-9), 0), 9)
 
 
-def parse_number(text: str) -> float:
+def parse_number(text: str, decimal: Literal[".", ",", "either"] = "either") -> float:
     """The number in `text`, as typed by a person: 1 250,5 or 1'250.5 or −3 or 2.5e-3.
 
-    Raises: BadTable if it is no finite number, or if commas and points leave its meaning open.
+    `decimal` says which mark parts the whole from the rest, where that is known; the other one then only groups
+    thousands.
+
+    Raises: BadTable if it is no finite number.
     """
-    clean = text.strip().translate(_BLANKS).replace(MINUS, "-").replace("–", "-")
-    if "," in clean and "." in clean:
-        decimal = "," if clean.rfind(",") > clean.rfind(".") else "."
-        clean = clean.replace("." if decimal == "," else ",", "")
-    if clean.count(",") > 1:
-        raise BadTable(f"Expected a number, found “{text.strip()}”: it has {clean.count(',')} decimal commas.")
+    clean = _plain_digits(text.strip(), decimal)
     try:
-        value = float(clean.replace(",", ".")) if "_" not in clean else math.nan
-    except ValueError:
+        value = float(clean) if _NUMBER.fullmatch(clean) else math.nan
+    except (ValueError, OverflowError):
         value = math.nan
     if not math.isfinite(value):
-        raise BadTable(f"Expected a number, found “{text.strip()}”.")
+        raise BadTable(
+            f"Expected a number, found “{text.strip()}”." if text.strip() else "Expected a number, found nothing."
+        )
     return value
+
+
+def _plain_digits(text: str, decimal: str) -> str:
+    clean = text.replace(MINUS, "-").replace("–", "-")
+    clean = _BLANK_THOUSANDS.sub("", clean)
+    if decimal == "either":
+        decimal = "," if clean.rfind(",") > clean.rfind(".") else "."
+    group = "." if decimal == "," else ","
+    if group in clean:
+        clean = re.sub(rf"(?<=\d)\{group}(?=\d{{3}}(?!\d))", "", clean)
+    return clean.replace(decimal, ".")

@@ -17,6 +17,14 @@ from .numerals import decimals_for, fixed
 Array = NDArray[np.float64]
 ScaleKey = Literal["quantity", "output", "pin", "counts", "shown"]
 _SAMPLES = 1025
+_QUANTITY_TITLES = {
+    "gauge pressure": "Pressure",
+    "absolute pressure": "Pressure, abs.",
+    "differential pressure": "Difference",
+    "force or mass": "Load",
+    "electric current": "Current",
+    "other": "Quantity",
+}
 
 
 class Scale(NamedTuple):
@@ -93,8 +101,8 @@ def _quantity(job: Job, channel: ContinuousChannel) -> Scale | None:
     use = curve_in_use(job, channel)
     if use is None:
         return None
-    title = channel.transducer.quantity.split()[-1 if "pressure" in channel.transducer.quantity else 0].capitalize()
-    return _from_curve(channel, use.curve, "quantity", title if title != "Other" else "Quantity", use.caption)
+    title = _QUANTITY_TITLES.get(channel.transducer.quantity, channel.transducer.quantity.capitalize())
+    return _from_curve(channel, use.curve, "quantity", title, use.caption)
 
 
 def _from_curve(channel: ContinuousChannel, curve: Curve, key: ScaleKey, title: str, caption: str) -> Scale:
@@ -141,7 +149,7 @@ def _output(channel: ContinuousChannel) -> Scale:
     return Scale(
         key="output",
         title="Transducer",
-        caption=f"{path.source}, its output",
+        caption="its output",
         unit=path.source,
         decimals=decimals_for(step),
         of_pin=path.output,
@@ -153,11 +161,10 @@ def _output(channel: ContinuousChannel) -> Scale:
 
 def _pin(channel: ContinuousChannel) -> Scale:
     path = channel.path
-    counted = path.pin_unit == "counts"
     return Scale(
         key="pin",
         title="Transducer, pin" if path.is_direct else "Pin",
-        caption="counts" if counted else f"{path.pin_unit}, {KIND_NAMES[path.pin_unit]}",
+        caption="as read" if path.pin_unit == "counts" else KIND_NAMES[path.pin_unit],
         unit=path.pin_unit,
         decimals=decimals_for(path.converter.per_count),
         of_pin=_same,
@@ -172,8 +179,8 @@ def _counts(channel: ContinuousChannel) -> Scale:
     return Scale(
         key="counts",
         title="Converter",
-        caption=f"counts, {converter.bits} bit",
-        unit="",
+        caption=f"{converter.bits} bit",
+        unit="counts",
         decimals=0,
         of_pin=lambda pin: converter.count_of(pin).astype(float),
         grade=converter.forward,

@@ -1,0 +1,66 @@
+"""Starts the application: the window is painted first, the plots follow."""
+
+import logging
+import signal
+import sys
+from pathlib import Path
+
+from PySide6.QtCore import QTimer
+from PySide6.QtWidgets import QApplication
+
+from ..core.errors import BadJob
+from .settings import Settings
+from .theme import THEMES, dress
+from .window import MainWindow
+from .workbench import Workbench
+
+
+def application() -> QApplication:
+    """The one application object."""
+    found = QApplication.instance()
+    made = found if isinstance(found, QApplication) else QApplication(sys.argv[:1])
+    made.setApplicationName("able-yardstick")
+    made.setApplicationDisplayName("Able Yardstick")
+    made.setStyle("Fusion")
+    return made
+
+
+def open_window(path: Path | None, settings: Settings) -> MainWindow:
+    """The window with a job: the one asked for, else the last one, else an empty one in the user's documents."""
+    dress(application(), THEMES[settings.theme])
+    bench = Workbench()
+    refusal = ""
+    for candidate in [path] if path else settings.recent[:1]:
+        try:
+            bench.open(candidate)
+            settings.opened(candidate)
+        except BadJob as error:
+            refusal = str(error)
+    if bench.path is None:
+        _start_empty(bench, settings)
+    window = MainWindow(bench, settings)
+    if refusal:
+        window._say(refusal, True)
+    return window
+
+
+def _start_empty(bench: Workbench, settings: Settings) -> None:
+    from platformdirs import user_documents_path
+
+    folder = user_documents_path() / "Able Yardstick"
+    number = 1
+    while (path := folder / f"Job {number}.yardstick.json").exists():
+        number += 1
+    bench.create(path, f"Job {number}")
+    settings.opened(path)
+
+
+def run(path: Path | None) -> int:
+    """Open the window and stay until it is closed; gives the exit status."""
+    logging.basicConfig(level=logging.INFO, format="%(levelname)s %(name)s: %(message)s")
+    made = application()
+    signal.signal(signal.SIGINT, signal.SIG_DFL)
+    window = open_window(path, Settings())
+    window.show()
+    QTimer.singleShot(0, window.build_rest)
+    return made.exec()

@@ -1,0 +1,277 @@
+"""What the two plots show for a channel at a step: arrays and words, no drawing."""
+
+from typing import Literal, NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ...core.calibration import (
+    candidates_of,
+    checks_of,
+    curve_in_unit,
+    curve_in_use,
+    nominal_curve,
+    packed_now,
+    pin_of,
+    points_of,
+)
+from ...core.channel import ContinuousChannel
+from ...core.curves import AnyCurve
+from ...core.errors import YardstickError
+from ...core.fit import Fitted, ModelName
+from ...core.job import Job
+from ...core.packing import packing_errors
+from ...core.progress import StepName
+from ...core.reading import Amended
+
+Array = NDArray[np.float64]
+MarkKind = Literal["up", "down", "plain", "excluded", "knot", "found", "left", "stale", "sheet"]
+_CURVE_SAMPLES = 513
+
+
+class Line(NamedTuple):
+    """A drawn line: `style` names its look."""
+
+    x: Array
+    y: Array
+    style: Literal["curve", "beyond", "described", "packed", "shift", "error"]
+
+
+class Marks(NamedTuple):
+    """Points of one kind."""
+
+    kind: MarkKind
+    x: Array
+    y: Array
+
+
+class Band(NamedTuple):
+    """An area between two lines."""
+
+    x: Array
+    low: Array
+    high: Array
+    style: Literal["tolerance", "confidence"]
+
+
+class PlotContent(NamedTuple):
+    """Everything one plot shows. `y_range` is what must be in view; `words` say what is plotted."""
+
+    lines: tuple[Line, ...]
+    marks: tuple[Marks, ...]
+    bands: tuple[Band, ...]
+    reach: tuple[float, float] | None
+    y_range: tuple[float, float]
+    words: str
+    stems: bool = False
+
+
+class Pictured(NamedTuple):
+    """The curve that is pictured: the candidate looked at, or the one in use."""
+
+    curve: AnyCurve
+    fitted: Fitted | None
+    caption: str
+
+
+def pictured(job: Job, channel: ContinuousChannel, step: StepName, candidate: ModelName | None) -> Pictured | None:
+    """The curve to picture at a step; None where there is none yet."""
+    if step in ("fit", "gather"):
+        rows = {row.model: row for row in candidates_of(job, channel)}
+        for model in (candidate, "line", "nominal"):
+            row = rows.get(model) if model else None
+            if row is not None and row.fitted is not None:
+                return Pictured(row.fitted.curve, row.fitted, row.title.lower())
+    use = curve_in_use(job, channel)
+    return None if use is None else Pictured(use.curve, None, use.caption)
+
+
+def samples(axis: tuple[float, float], curve: AnyCurve) -> Array:
+    """Signals to draw a curve at: even, with its breakpoints among them."""
+    even = np.linspace(*axis, _CURVE_SAMPLES)
+    knots = getattr(curve, "signals", ())
+    return np.unique(np.concatenate([even, np.asarray(knots, dtype=float), np.array(curve.domain)]))
+
+
+def curve_content(
+    job: Job, channel: ContinuousChannel, step: StepName, axis: tuple[float, float], shown: Pictured | None
+) -> PlotContent:
+    """The curve plot."""
+    lines: list[Line] = []
+    marks = _reading_marks(job, channel)
+    words = ""
+    if shown is not None:
+        lines += _curve_lines(shown.curve, axis)
+        words = shown.caption
+    nominal = nominal_curve(channel)
+    if nominal is not None and (shown is None or shown.curve != nominal):
+        signal = samples(axis, nominal)
+        lines.append(Line(signal, nominal.value(signal), "described"))
+        words += ", dashed: as described"
+    if step == "pack":
+        marks += _knots(job, channel)
+    if step == "prove":
+        marks = _check_marks(job, channel)
+    low, high = channel.range
+    inside = [line.y for line in lines if line.style == "curve"] + [mark.y for mark in marks]
+    values = np.concatenate([*inside, np.array([low, high])])
+    reach = shown.curve.domain if shown else None
+    return PlotContent(tuple(lines), tuple(marks), (), reach, _padded(values, 0.06), words.lstrip(", "))
+
+
+def _curve_lines(curve: AnyCurve, axis: tuple[float, float]) -> list[Line]:
+    signal = samples(axis, curve)
+    inside = signal[curve.within(signal)]
+    lines = [Line(inside, curve.value(inside), "curve")]
+    for part in (signal[signal <= curve.domain[0]], signal[signal >= curve.domain[1]]):
+        if len(part) > 1:
+            lines.append(Line(part, curve.value(part), "beyond"))
+    return lines
+
+
+def _padded(values: Array, share: float) -> tuple[float, float]:
+    low, high = float(np.min(values)), float(np.max(values))
+    margin = share * (high - low or 1.0)
+    return low - margin, high + margin
+
+
+def _kind_of(row: Amended) -> MarkKind:
+    if not row.is_used:
+        return "excluded"
+    return {"up": "up", "down": "down"}.get(row.reading.direction, "plain")  # type: ignore[return-value]
+
+
+def _grouped(rows: list[tuple[MarkKind, float, float]]) -> list[Marks]:
+    kinds = dict.fromkeys(kind for kind, _, _ in rows)
+    return [
+        Marks(kind, np.array([x for k, x, _ in rows if k == kind]), np.array([y for k, _, y in rows if k == kind]))
+        for kind in kinds
+    ]
+
+
+def _reading_marks(job: Job, channel: ContinuousChannel) -> list[Marks]:
+    rows = [
+        (_kind_of(row), pin_of(channel, row), channel.in_unit(row.reading.reference, row.reading.reference_unit)[0])
+        for row in job.amended(channel.id, "gather")
+    ]
+    return _grouped(rows)
+
+
+def _knots(job: Job, channel: ContinuousChannel) -> list[Marks]:
+    try:
+        form = packed_now(job, channel).form
+    except YardstickError:
+        return []
+    curve = form.continuous(channel.path.converter)
+    signals = np.array(getattr(curve, "signals", ()))
+    return [Marks("knot", signals, curve.value(signals))] if len(signals) else []
+
+
+def _check_marks(job: Job, channel: ContinuousChannel) -> list[Marks]:
+    rows: list[tuple[MarkKind, float, float]] = [
+        ("stale" if check.stale else "left", check.pin, check.reference) for check in checks_of(job, channel)
+    ]
+    return _grouped([row for row in rows if np.isfinite(row[1])])
+
+
+# -- the error plot -------------------------------------------------------------------------------------------------
+
+
+def error_content(
+    job: Job, channel: ContinuousChannel, step: StepName, axis: tuple[float, float], shown: Pictured | None
+) -> PlotContent:
+    """The error plot: of the curve, of packing, or of what the controller shows."""
+    if step == "pack":
+        return _packing_content(job, channel, axis)
+    if step == "prove":
+        return _proof_content(job, channel, axis)
+    return _residual_content(job, channel, axis, shown)
+
+
+def _tolerance_band(channel: ContinuousChannel, axis: tuple[float, float], curve: AnyCurve | None) -> list[Band]:
+    if not channel.tolerance.is_stated:
+        return []
+    signal = samples(axis, curve) if curve else np.array(axis)
+    value = curve.value(signal) if curve else np.zeros(2)
+    allowed = np.broadcast_to(channel.tolerance.at(value, channel.span), signal.shape)
+    return [Band(signal, -allowed, allowed, "tolerance")]
+
+
+def _residual_content(
+    job: Job, channel: ContinuousChannel, axis: tuple[float, float], shown: Pictured | None
+) -> PlotContent:
+    points = points_of(job, channel)
+    curve = shown.curve if shown else None
+    bands = _tolerance_band(channel, axis, curve)
+    marks: list[Marks] = []
+    if curve is not None and len(points.rows):
+        errors = curve.value(points.signal) - points.reference
+        marks = _grouped([(_kind_of(row), x, e) for row, x, e in zip(points.rows, points.signal, errors, strict=True)])
+    if shown is not None and shown.fitted is not None:
+        signal = samples(axis, shown.curve)
+        half = shown.fitted.band(signal)
+        if half is not None:
+            bands.append(Band(signal, -half, half, "confidence"))
+    words = "curve minus reference" if marks else "no readings to compare with yet"
+    if any(band.style == "confidence" for band in bands):
+        words += "; shaded: 95 % band of the curve, from scatter alone"
+    return PlotContent((), tuple(marks), tuple(bands), curve.domain if curve else None, _even(marks, bands), words)
+
+
+def _even(marks: list[Marks], bands: list[Band], *more: float) -> tuple[float, float]:
+    """A range even about zero that holds the tolerance and every error."""
+    sizes = [float(np.max(np.abs(mark.y))) for mark in marks if len(mark.y)]
+    sizes += [float(np.max(band.high)) for band in bands if band.style == "tolerance"]
+    sizes += [abs(number) for number in more]
+    largest = max(sizes, default=0.0) or 1.0
+    return -1.2 * largest, 1.2 * largest
+
+
+def _packing_content(job: Job, channel: ContinuousChannel, axis: tuple[float, float]) -> PlotContent:
+    use = curve_in_use(job, channel)
+    try:
+        packed = packed_now(job, channel)
+    except YardstickError:
+        packed = None
+    if use is None or packed is None:
+        return PlotContent((), (), (), None, (-1.0, 1.0), "nothing packed to compare yet")
+    converter = channel.path.converter
+    errors = packing_errors(packed.form, use.curve, converter)
+    line = Line(converter.inverse(converter.every_count()), errors, "error")
+    worst = packed.cost.in_reach or packed.cost.overall
+    size = max(abs(worst.error), 1e-12 * channel.span)
+    bands = _tolerance_band(channel, axis, use.curve)
+    if bands and float(np.max(bands[0].high)) > 8 * size:
+        bands = []  # the tolerance would flatten the error to a line
+    span = max([size] + [float(np.max(band.high)) for band in bands])
+    words = f"packed minus calibration at every one of {len(errors)} counts"
+    return PlotContent((line,), (), tuple(bands), use.curve.domain, (-1.35 * span, 1.35 * span), words)
+
+
+def _proof_content(job: Job, channel: ContinuousChannel, axis: tuple[float, float]) -> PlotContent:
+    record = job.pack_of(channel.id)
+    try:
+        curve = curve_in_unit(record.form.continuous(channel.path.converter), record.unit, channel) if record else None
+    except YardstickError:
+        curve = None
+    bands = _tolerance_band(channel, axis, curve)
+    rows: list[tuple[MarkKind, float, float]] = []
+    for row in job.amended(channel.id, "gather"):
+        reading = row.reading
+        if row.is_used and reading.shown is not None:
+            unit = reading.shown_unit or reading.reference_unit
+            found = (
+                channel.in_unit(reading.shown, unit)[0] - channel.in_unit(reading.reference, reading.reference_unit)[0]
+            )
+            rows.append(("found", pin_of(channel, row), found))
+    checks = checks_of(job, channel)
+    rows += [("stale" if c.stale else "left", c.pin, c.shown - c.reference) for c in checks if np.isfinite(c.pin)]
+    marks = _grouped(rows)
+    lines = []
+    current = [c.shown - c.reference for c in checks if not c.stale]
+    if len(current) > 1:
+        shift = float(np.mean(current))
+        lines.append(Line(np.array(axis), np.array([shift, shift]), "shift"))
+    words = "controller minus reference" + ("; dotted: the common shift" if lines else "")
+    words = words if rows else "no checks yet: enter a reference value and what the controller shows"
+    return PlotContent(tuple(lines), tuple(marks), tuple(bands), None, _even(marks, bands), words, stems=True)

@@ -1,0 +1,89 @@
+"""The jaws lane: at each check a fixed jaw for the reference and a moving one for what was shown."""
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtWidgets import QFrame
+
+from ..rule.layout import GUTTER, TITLE_X, ends_of
+from ..sight import Sight
+from ..theme import Theme, bold, font
+from .content import Marks, PlotContent
+
+_FULL_TOLERANCE = 15.0  # pixels between the jaws at the whole tolerance
+_FURTHEST = 40.0
+_ROWS = (("found", "found"), ("left", "left"))
+
+
+def draw_jaws(painter: QPainter, theme: Theme, x: float, y: float, share: float, filled: bool) -> None:
+    """A pair of jaws about `x`: `share` of the tolerance apart, signed; marks show where the tolerance ends."""
+    gap = max(min(share * _FULL_TOLERANCE, _FURTHEST), -_FURTHEST)
+    color = theme.color("teal" if abs(share) <= 1 else "red")
+    painter.setPen(QPen(theme.color("green" if abs(share) <= 1 else "red"), 1))
+    for side in (-1, 1):
+        painter.drawLine(QPointF(x + side * _FULL_TOLERANCE, y - 3), QPointF(x + side * _FULL_TOLERANCE, y + 1))
+    painter.setPen(QPen(color, 1.3))
+    painter.drawLine(QPointF(x, y), QPointF(x + gap, y))
+    _jaw(painter, x, y, -1, theme.color("blue"), True)
+    _jaw(painter, x + gap, y, 1, color, filled)
+
+
+def _jaw(painter: QPainter, x: float, y: float, side: int, color, filled: bool) -> None:  # type: ignore[no-untyped-def]
+    painter.setPen(QPen(color, 1.3))
+    painter.setBrush(color if filled else Qt.BrushStyle.NoBrush)
+    painter.drawPolygon(
+        QPolygonF([QPointF(x, y), QPointF(x + 5 * side, y), QPointF(x + 5 * side, y + 4), QPointF(x, y + 11)])
+    )
+
+
+class JawsLane(QFrame):
+    """As found above as left, on the Rule's axis."""
+
+    def __init__(self, sight: Sight, theme: Theme) -> None:
+        super().__init__()
+        self.setObjectName("card")
+        self._sight = sight
+        self._theme = theme
+        self._marks: dict[str, Marks] = {}
+        self._allowed = 1.0
+        self.setFixedHeight(62)
+        self.setAccessibleName("Jaws")
+        sight.ranged.connect(self.update)
+
+    def show_content(self, content: PlotContent, allowed: float, theme: Theme) -> None:
+        """Take the errors of the error plot, and the tolerance they close on."""
+        self._marks = {marks.kind: marks for marks in content.marks}
+        self._allowed, self._theme = allowed, theme
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        super().paintEvent(event)
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(self._theme.color("ink"))
+        painter.setFont(bold(12))
+        painter.drawText(QPointF(TITLE_X, 22), "Jaws")
+        painter.setFont(font(11))
+        painter.setPen(self._theme.color("muted"))
+        painter.drawText(QPointF(TITLE_X, 38), "closing on the")
+        painter.drawText(QPointF(TITLE_X, 52), "tolerance marks")
+        for row, (kind, word) in enumerate(_ROWS):
+            y = 14 + 26 * row
+            painter.setFont(font(11))
+            painter.setPen(self._theme.color("muted"))
+            painter.drawText(QRectF(GUTTER - 88, y - 5, 80, 18), Qt.AlignmentFlag.AlignRight, f"as {word}")
+            self._paint_row(painter, kind, y)
+        painter.end()
+
+    def _paint_row(self, painter: QPainter, kind: str, y: float) -> None:
+        marks = self._marks.get(kind)
+        if marks is None:
+            painter.setPen(self._theme.color("muted"))
+            words = "not seen while gathering" if kind == "found" else "no checks of this packing yet"
+            painter.drawText(QPointF(GUTTER + 12, y + 8), words)
+            return
+        taken = -1e9
+        pixels = ends_of(self, self._sight).x(marks.x)
+        for x, error in sorted(zip(pixels.tolist(), marks.y.tolist(), strict=True)):
+            if x - taken >= 2 * _FULL_TOLERANCE + 8:  # repeats of a stop lie on one another: the first stands for them
+                draw_jaws(painter, self._theme, x, y, error / self._allowed, kind == "left")
+                taken = x

@@ -1,0 +1,200 @@
+"""One plot on the shared axis: pyqtgraph's, with its margins fixed so that it stands under the Rule to the pixel."""
+
+import numpy as np
+import pyqtgraph as pg
+from PySide6.QtCore import QEvent, QObject, QPoint, QPointF, Qt
+from PySide6.QtGui import QBrush, QColor, QFont, QMouseEvent, QWheelEvent
+from PySide6.QtWidgets import QFrame, QLabel, QVBoxLayout, QWidget
+
+from ..rule.layout import GUTTER, RIGHT
+from ..sight import Sight
+from ..theme import Theme, bold, font
+from .content import Band, Line, MarkKind, Marks, PlotContent
+
+_SYMBOLS: dict[MarkKind, str] = {
+    "up": "t1", "down": "t", "plain": "o", "excluded": "x", "knot": "s", "found": "d", "left": "o", "stale": "o",
+    "sheet": "o",
+}  # fmt: skip
+_HOLLOW: set[MarkKind] = {"down", "excluded", "found", "stale", "sheet"}
+
+
+class AlignedPlot(QFrame):
+    """A plot whose horizontal axis is the Rule's. Pressing and dragging in it moves the hairline."""
+
+    def __init__(self, title: str, sight: Sight, theme: Theme) -> None:
+        super().__init__()
+        self.setObjectName("card")
+        self._sight = sight
+        self._theme = theme
+        self._content: PlotContent | None = None
+        self._view = pg.PlotWidget()
+        self._view.setFrameShape(QFrame.Shape.NoFrame)
+        self._view.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self._view.viewport().installEventFilter(self)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(1, 1, 1, 1)
+        layout.addWidget(self._view)
+        self._title, self._unit, self._words = (self._label(text) for text in (title, "", ""))
+        self._prepare()
+        sight.ranged.connect(self._range)
+        self.setAccessibleName(title)
+        self.setMinimumHeight(96)
+
+    def _label(self, text: str) -> QLabel:
+        label = QLabel(text, self)
+        label.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
+        return label
+
+    def _prepare(self) -> None:
+        item = self._view.getPlotItem()
+        item.setMenuEnabled(False)
+        item.hideButtons()
+        item.setMouseEnabled(False, False)
+        item.hideAxis("bottom")
+        item.layout.setContentsMargins(0, 8, RIGHT - 1, 8)
+        item.layout.setSpacing(0)
+        item.getAxis("left").setWidth(GUTTER - 1)
+        item.getAxis("left").setStyle(tickLength=-5, tickTextOffset=6)
+        item.getAxis("left").enableAutoSIPrefix(False)
+        item.getViewBox().setDefaultPadding(0)
+
+    @property
+    def content(self) -> PlotContent | None:
+        """What is shown."""
+        return self._content
+
+    def show_content(self, content: PlotContent, title: str, unit: str, theme: Theme) -> None:
+        """Draw anew."""
+        self._content, self._theme = content, theme
+        self._title.setText(title)
+        self._title.setFont(bold(12))
+        self._unit.setText(unit)
+        self._unit.setFont(font(11))
+        self._unit.setProperty("role", "muted")
+        self._words.setText(content.words)
+        self._words.setFont(font(11))
+        self._words.setStyleSheet(f"color: {theme.muted}; background: {theme.paper}; padding: 1px 4px;")
+        self.setAccessibleDescription(content.words)
+        self._draw(content)
+        self._place()
+
+    def _draw(self, content: PlotContent) -> None:
+        item = self._view.getPlotItem()
+        item.clear()
+        self._view.setBackground(self._theme.paper)
+        self._dress_axis(item.getAxis("left"))
+        item.getViewBox().setYRange(*content.y_range, padding=0)
+        self._range()
+        for band in content.bands:
+            self._draw_band(item, band)
+        self._draw_reach(item, content)
+        item.addItem(pg.InfiniteLine(0, angle=0, pen=pg.mkPen(self._theme.color("line"), width=1)), ignoreBounds=True)
+        for line in content.lines:
+            self._draw_line(item, line)
+        for marks in content.marks:
+            if content.stems:
+                self._draw_stems(item, marks)
+            self._draw_marks(item, marks)
+
+    def _dress_axis(self, axis: pg.AxisItem) -> None:
+        axis.setPen(pg.mkPen(self._theme.color("line")))
+        axis.setTextPen(pg.mkPen(self._theme.color("muted")))
+        tick_font: QFont = font(11)
+        axis.setTickFont(tick_font)
+        self._view.getPlotItem().showGrid(y=True, alpha=0.18)
+
+    def _draw_band(self, item: pg.PlotItem, band: Band) -> None:
+        theme = self._theme
+        edge = pg.mkPen(theme.color("red"), width=1) if band.style == "tolerance" else pg.mkPen(None)
+        fill = theme.color("allowed", 140) if band.style == "tolerance" else theme.color("teal", 60)
+        curves = [pg.PlotDataItem(band.x, y, pen=edge) for y in (band.low, band.high)]
+        for curve in curves:
+            item.addItem(curve)
+        item.addItem(pg.FillBetweenItem(*curves, brush=pg.mkBrush(fill)))
+
+    def _draw_reach(self, item: pg.PlotItem, content: PlotContent) -> None:
+        """Hatch what lies beyond the curve's reach."""
+        if content.reach is None:
+            return
+        low, high = self._sight.axis
+        margin = 0.05 * (high - low)
+        hatch = QBrush(self._theme.color("muted", 90), Qt.BrushStyle.BDiagPattern)
+        for start, end in ((low - margin, content.reach[0]), (content.reach[1], high + margin)):
+            if end > start + 1e-9 * (high - low) and (start >= low or end > low + 1e-6 * (high - low)):
+                region = pg.LinearRegionItem((start, end), movable=False, brush=hatch, pen=pg.mkPen(None))
+                region.setZValue(-5)
+                item.addItem(region, ignoreBounds=True)
+
+    def _draw_line(self, item: pg.PlotItem, line: Line) -> None:
+        color, style = {
+            "curve": ("ink", Qt.PenStyle.SolidLine),
+            "beyond": ("ink", Qt.PenStyle.DashLine),
+            "described": ("blue", Qt.PenStyle.DashLine),
+            "packed": ("accent", Qt.PenStyle.SolidLine),
+            "shift": ("teal", Qt.PenStyle.DotLine),
+            "error": ("ink", Qt.PenStyle.SolidLine),
+        }[line.style]
+        pen = pg.mkPen(self._theme.color(color), width=1, style=style)
+        drawn = pg.PlotDataItem(line.x, line.y, pen=pen, antialias=True)
+        if len(line.x) > 2000:
+            drawn.setDownsampling(auto=True, method="peak")
+            drawn.setClipToView(True)
+        item.addItem(drawn)
+
+    def _draw_marks(self, item: pg.PlotItem, marks: Marks) -> None:
+        color = self._mark_color(marks.kind)
+        hollow = marks.kind in _HOLLOW
+        size = {"excluded": 9, "knot": 6, "found": 8}.get(marks.kind, 9)
+        brush = pg.mkBrush(self._theme.color("paper")) if hollow else pg.mkBrush(color)
+        item.addItem(
+            pg.ScatterPlotItem(
+                marks.x, marks.y, symbol=_SYMBOLS[marks.kind], size=size, brush=brush, pen=pg.mkPen(color, width=1.4)
+            )
+        )
+
+    def _draw_stems(self, item: pg.PlotItem, marks: Marks) -> None:
+        """A line from zero to each error: the gap between the jaws."""
+        x = np.repeat(marks.x, 2)
+        y = np.stack([np.zeros_like(marks.y), marks.y], axis=1).ravel()
+        item.addItem(pg.PlotDataItem(x, y, connect="pairs", pen=pg.mkPen(self._mark_color(marks.kind), width=1)))
+
+    def _mark_color(self, kind: MarkKind) -> QColor:
+        names = {"excluded": "red", "knot": "ink", "found": "muted", "stale": "muted", "sheet": "blue"}
+        return self._theme.color(names.get(kind, "teal"))
+
+    # -- the shared axis --------------------------------------------------------------------------------------------
+
+    def _range(self) -> None:
+        self._view.getPlotItem().getViewBox().setXRange(*self._sight.view, padding=0)
+
+    def pixel_of(self, signal: float, value: float) -> QPointF:
+        """Where a point of the plot lies, in this widget's coordinates."""
+        box = self._view.getPlotItem().getViewBox()
+        scene = box.mapViewToScene(QPointF(signal, value))
+        corner = self._view.viewport().mapTo(self, QPoint(0, 0))
+        return self._view.viewportTransform().map(scene) + QPointF(corner)
+
+    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+        super().resizeEvent(event)
+        self._place()
+
+    def _place(self) -> None:
+        self._title.move(12, 9)
+        self._unit.move(12, 26)
+        for label in (self._title, self._unit, self._words):
+            label.adjustSize()
+        self._words.move(GUTTER + 8, max(self.height() - self._words.height() - 11, 0))
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        """Pressing and dragging in the plot moves the hairline; Ctrl and the wheel look closer."""
+        if isinstance(event, QMouseEvent) and event.type() in (QEvent.Type.MouseButtonPress, QEvent.Type.MouseMove):
+            if event.buttons() & Qt.MouseButton.LeftButton and isinstance(watched, QWidget):
+                x = self._view.mapTo(self, watched.mapTo(self._view, event.position().toPoint())).x()
+                low, high = self._sight.view
+                share = (x - GUTTER) / (self.width() - GUTTER - RIGHT)
+                self._sight.set_pin(low + share * (high - low))
+                return True
+        if isinstance(event, QWheelEvent) and event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            self._sight.zoom(0.8 if event.angleDelta().y() > 0 else 1.25)
+            return True
+        return super().eventFilter(watched, event)

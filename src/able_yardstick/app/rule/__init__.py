@@ -1,0 +1,1 @@
+"""The Rule: stacked scales on one axis, read at one hairline."""

@@ -1,0 +1,469 @@
+"""The frame: bar, tagboard, ruler, centre, panel and status line, and every command of the program."""
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6.QtCore import Qt, QTimer
+from PySide6.QtGui import QAction, QCloseEvent, QKeySequence
+from PySide6.QtWidgets import (
+    QApplication,
+    QFileDialog,
+    QHBoxLayout,
+    QInputDialog,
+    QLabel,
+    QLineEdit,
+    QMainWindow,
+    QMenu,
+    QSplitter,
+    QStackedWidget,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from ..core import edits
+from ..core.channel import AnyChannel
+from ..core.errors import BadJob, YardstickError
+from ..core.progress import STEP_NAMES, StepName, progress_of
+from ..files.jobfile import ENDING, with_ending
+from .centre import Centre
+from .find import Entry, FindField, entries_of
+from .ruler import StepRuler
+from .settings import Settings
+from .sight import Sight
+from .steps.panel import StepPanel
+from .tagboard import Tagboard
+from .theme import THEMES, Theme, ThemeName, bold, dress
+from .workbench import Change, Workbench, new_id
+
+SMALLEST = (1024, 700)
+FIRST_SIZE = (1280, 800)
+_SPLIT = [226, 704, 350]
+
+
+class MainWindow(QMainWindow):
+    """The one window."""
+
+    def __init__(self, bench: Workbench, settings: Settings) -> None:
+        super().__init__()
+        self.bench, self._settings = bench, settings
+        self.theme: Theme = THEMES[settings.theme]
+        self.sight = Sight(self)
+        self.actions_list: list[QAction] = []
+        self._panels: dict[StepName, StepPanel] = {}
+        self.setWindowTitle("Able Yardstick")
+        self.setMinimumSize(*SMALLEST)
+        self.resize(*FIRST_SIZE)
+        self._make_actions()
+        self._build()
+        self._restore()
+        bench.changed.connect(self._refresh)
+        bench.said.connect(self._say)
+        self.sight.moved.connect(self._tell_hairline)
+        self._refresh(Change(job=True, channel=True, step=True))
+
+    # -- commands ---------------------------------------------------------------------------------------------------
+
+    def _action(self, text: str, act: Callable[[], object], shortcut: str | QKeySequence.StandardKey = "") -> QAction:
+        action = QAction(text, self)
+        if shortcut:
+            action.setShortcut(QKeySequence(shortcut))
+        action.triggered.connect(lambda: act())
+        self.addAction(action)
+        self.actions_list.append(action)
+        return action
+
+    def _make_actions(self) -> None:
+        act, bench = self._action, self.bench
+        self._undo = act("Undo", bench.undo, QKeySequence.StandardKey.Undo)
+        self._redo = act("Redo", bench.redo, "Ctrl+Shift+Z")
+        for number, step in enumerate(STEP_NAMES, 1):
+            act(f"Go to {step.capitalize()}", lambda step=step: bench.go(step), f"Ctrl+{number}")  # type: ignore[misc]
+        act("Next step", lambda: bench.go_next(1), "Alt+Right")
+        act("Step before", lambda: bench.go_next(-1), "Alt+Left")
+        act("Next channel", lambda: bench.select_next(1), "Alt+Down")
+        act("Channel before", lambda: bench.select_next(-1), "Alt+Up")
+        self._job_actions = [
+            act("New job …", self.ask_new_job, "Ctrl+Shift+N"),
+            act("Open a job …", self.ask_open, QKeySequence.StandardKey.Open),
+            act("Save as …", self.ask_save_as, QKeySequence.StandardKey.SaveAs),
+            act("Rename the job …", self.ask_rename),
+        ]
+        self._add_actions = [
+            act("Add a channel", lambda: self.add("continuous"), "Ctrl+N"),
+            act("Add a contact (two states)", lambda: self.add("two-state")),
+            act("Add a constant", lambda: self.add("constant")),
+        ]
+        self._channel_actions = [
+            act("Duplicate the channel", self.duplicate, "Ctrl+D"),
+            act("Move the channel up", lambda: self.move_channel(-1), "Ctrl+Shift+Up"),
+            act("Move the channel down", lambda: self.move_channel(1), "Ctrl+Shift+Down"),
+            act("Remove the channel", self.remove, "Ctrl+Shift+Backspace"),
+        ]
+        self._make_view_actions()
+
+    def _make_view_actions(self) -> None:
+        act = self._action
+        act("Find or do", lambda: self.find.setFocus(), "Ctrl+K")
+        act("Day or night", self.turn_theme, "Ctrl+T")
+        act("Hairline: to the Rule", lambda: self.centre.rule.setFocus(), "Ctrl+R")
+        act("Look closer at the hairline", lambda: self.sight.zoom(0.5), QKeySequence.StandardKey.ZoomIn)
+        act("Look from further away", lambda: self.sight.zoom(2.0), QKeySequence.StandardKey.ZoomOut)
+        act("Show the whole pin", self.sight.show_all, "Ctrl+0")
+        act("Show or hide the tagboard", self.turn_tagboard, "Ctrl+B")
+        act("Full screen or window", self.turn_full_screen, "F11")
+        act("Quit", self.close, QKeySequence.StandardKey.Quit)
+
+    def _entries(self) -> list[Entry]:
+        found = entries_of(self.actions_list)
+        for channel in self.bench.job.channels:
+            words = f"Channel {channel.tag}  {channel.name}"
+            found.append(Entry(words, "", lambda one=channel.id: self.bench.select(one)))  # type: ignore[misc]
+        for path in self._settings.recent:
+            found.append(Entry(f"Open {path.name}  {path.parent}", "", lambda one=path: self.open_job(one)))  # type: ignore[misc]
+        return found
+
+    # -- building ---------------------------------------------------------------------------------------------------
+
+    def _build(self) -> None:
+        whole = QWidget()
+        self.setCentralWidget(whole)
+        column = QVBoxLayout(whole)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self._build_bar(whole))
+        self.splitter = QSplitter(Qt.Orientation.Horizontal)
+        self.splitter.setChildrenCollapsible(False)
+        channel_menu, add_menu = QMenu(self), QMenu(self)
+        channel_menu.addActions(self._channel_actions)
+        add_menu.addActions(self._add_actions)
+        add_menu.addSeparator()
+        add_menu.addActions(self._channel_actions)
+        self.tagboard = Tagboard(self.bench, self.theme, channel_menu, add_menu)
+        self.splitter.addWidget(self.tagboard)
+        self.splitter.addWidget(self._build_middle())
+        self.panels = QStackedWidget()
+        self.panels.setMinimumWidth(312)
+        self.splitter.addWidget(self.panels)
+        for n, stretch in enumerate((0, 1, 0)):
+            self.splitter.setStretchFactor(n, stretch)
+        self.splitter.setSizes(_SPLIT)
+        column.addWidget(self.splitter, 1)
+        column.addWidget(self._build_status())
+
+    def _build_middle(self) -> QWidget:
+        middle = QWidget()
+        column = QVBoxLayout(middle)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        self.ruler = StepRuler(self.theme)
+        self.ruler.chosen.connect(self.bench.go)
+        self.centre = Centre(self.bench, self.sight, self.theme)
+        column.addWidget(self.ruler)
+        column.addWidget(self.centre, 1)
+        middle.setMinimumWidth(440)
+        return middle
+
+    def _build_bar(self, whole: QWidget) -> QWidget:
+        bar = QWidget()
+        bar.setObjectName("bar")
+        bar.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        bar.setFixedHeight(44)
+        row = QHBoxLayout(bar)
+        row.setContentsMargins(12, 4, 12, 4)
+        name = QLabel("Able Yardstick")
+        name.setFont(bold(14))
+        row.addWidget(name)
+        row.addSpacing(18)
+        self._job_button = QToolButton()
+        self._job_button.setObjectName("flat")
+        self._job_button.setFont(bold(13))
+        self._job_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        self._job_menu = QMenu(self)
+        self._job_menu.aboutToShow.connect(self._fill_job_menu)
+        self._job_button.setMenu(self._job_menu)
+        self._job_button.setToolTip("New job, open, save as, recent jobs")
+        row.addWidget(self._job_button)
+        row.addStretch(1)
+        for action, sign in ((self._undo, "↶"), (self._redo, "↷")):
+            button = QToolButton()
+            button.setObjectName("flat")
+            button.setDefaultAction(action)
+            button.setText(sign)
+            button.setFont(bold(15))
+            action.changed.connect(lambda b=button, s=sign: b.setText(s))
+            row.addWidget(button)
+        self.find = FindField(self._entries, whole)
+        self.find.setMaximumWidth(320)
+        row.addWidget(self.find, 2)
+        self._theme_button = QToolButton()
+        self._theme_button.clicked.connect(self.turn_theme)
+        row.addWidget(self._theme_button)
+        return bar
+
+    def _build_status(self) -> QWidget:
+        status = QWidget()
+        status.setObjectName("status")
+        status.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        status.setFixedHeight(26)
+        row = QHBoxLayout(status)
+        row.setContentsMargins(12, 0, 12, 0)
+        self._saved, self._said, self._hint = QLabel(), QLabel(), QLabel()
+        self._saved.setProperty("role", "muted")
+        self._hint.setProperty("role", "muted")
+        self._said.setAccessibleName("Message")
+        self._said.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        row.addWidget(self._saved)
+        row.addSpacing(20)
+        row.addWidget(self._said, 1)
+        row.addWidget(self._hint)
+        self._quiet = QTimer(self)
+        self._quiet.setSingleShot(True)
+        self._quiet.timeout.connect(lambda: self._said.setText(""))
+        return status
+
+    def build_rest(self) -> None:
+        """What need not be there for the first picture: the plots."""
+        self.centre.build_plots()
+        state = self._settings.layout("plots")
+        if not state.isEmpty():
+            self.centre.splitter.restoreState(state)
+
+    def _panel(self, step: StepName) -> StepPanel:
+        if step not in self._panels:
+            self._panels[step] = self._make_panel(step)
+            self.panels.addWidget(self._panels[step])
+        return self._panels[step]
+
+    def _make_panel(self, step: StepName) -> StepPanel:
+        if step == "describe":
+            from .steps.describe import DescribePanel
+
+            return DescribePanel(self.bench)
+        if step == "gather":
+            from .steps.gather import GatherPanel
+
+            return GatherPanel(self.bench, self.theme)
+        if step == "fit":
+            from .steps.fit import FitPanel
+
+            return FitPanel(self.bench, self.theme)
+        if step == "pack":
+            from .steps.pack import PackPanel
+
+            return PackPanel(self.bench, self.theme)
+        from .steps.prove import ProvePanel
+
+        return ProvePanel(self.bench, self.theme)
+
+    # -- showing ----------------------------------------------------------------------------------------------------
+
+    def _refresh(self, change: Change) -> None:
+        job, channel = self.bench.job, self.bench.channel
+        if not change.candidate:
+            self.tagboard.refresh()
+            self._job_button.setText(f"{job.title}  ▾")
+            self.setWindowTitle(f"{job.title} – Able Yardstick")
+            self._show_saved()
+            self._show_history()
+            if channel is not None:
+                self.ruler.show_steps(progress_of(job, channel), self.bench.step, self.theme)
+        self.ruler.setVisible(channel is not None)
+        for action in self._channel_actions:
+            action.setEnabled(channel is not None)
+        panel = self._panel(self.bench.step)
+        panel.refresh()
+        self.panels.setCurrentWidget(panel)
+        self.centre.refresh()
+
+    def _show_saved(self) -> None:
+        saved = self.bench.saved_at
+        when = f"Saved {saved.astimezone():%H:%M:%S}" if saved else "Not saved yet"
+        self._saved.setText(f"{when}, revision {self.bench.job.revision}")
+        self._saved.setToolTip(str(self.bench.path or ""))
+
+    def _show_history(self) -> None:
+        for action, word, text in (
+            (self._undo, "Undo", self.bench.undo_text),
+            (self._redo, "Redo", self.bench.redo_text),
+        ):
+            action.setEnabled(bool(text))
+            action.setToolTip(f"{word}: {text}" if text else f"Nothing to {word.lower()}")
+
+    def _say(self, text: str, is_refusal: bool) -> None:
+        self._said.setText(text)
+        self._said.setToolTip(text)
+        self._said.setProperty("role", "error" if is_refusal else "good")
+        self._said.style().polish(self._said)
+        self._quiet.start(20_000 if is_refusal else 8_000)
+
+    def _tell_hairline(self) -> None:
+        channel = self.bench.continuous
+        units = f"Units: {channel.unit}, {channel.path.pin_unit}, counts" if channel else ""
+        if self._hint.text() != units:
+            self._hint.setText(units)
+
+    # -- channels ---------------------------------------------------------------------------------------------------
+
+    def add(self, kind: str) -> None:
+        """Add a channel of a kind, and look at its description."""
+        job = self.bench.job
+        makers: dict[str, Callable[[str, str, str], AnyChannel]] = {
+            "continuous": edits.new_continuous,
+            "two-state": edits.new_two_state,
+            "constant": edits.new_constant,
+        }
+        wanted = {"continuous": "NEW-1", "two-state": "SWITCH-1", "constant": "CONST-1"}[kind]
+        tag = edits.free_tag(job, wanted)
+        try:
+            self.bench.add_channel(f"new channel {tag}", makers[kind](new_id(), new_id(), tag))
+        except YardstickError as error:
+            self._say(str(error), True)
+            return
+        self.bench.go("describe")
+
+    def duplicate(self) -> None:
+        """Copy the channel looked at."""
+        channel = self.bench.channel
+        if channel is not None:
+            copy = new_id()
+            done = self.bench.try_edit(
+                f"copy of {channel.tag}", lambda job: edits.duplicate_channel(job, channel.id, copy, new_id())
+            )
+            if done:
+                self.bench.select(copy)
+
+    def move_channel(self, places: int) -> None:
+        """Move the channel looked at along the tagboard."""
+        channel = self.bench.channel
+        if channel is not None:
+            self.bench.try_edit(f"order of {channel.tag}", lambda job: edits.move_channel(job, channel.id, places))
+
+    def remove(self) -> None:
+        """Remove the channel looked at; undo brings it back with all it had."""
+        channel = self.bench.channel
+        if channel is not None and self.bench.try_edit(
+            f"removal of {channel.tag}", lambda job: edits.remove_channel(job, channel.id)
+        ):
+            self._say(f"{channel.tag} removed. Undo (Ctrl+Z) brings it back with its readings.", False)
+
+    # -- jobs -------------------------------------------------------------------------------------------------------
+
+    def _fill_job_menu(self) -> None:
+        self._job_menu.clear()
+        self._job_menu.addActions(self._job_actions)
+        recent = [path for path in self._settings.recent if path != self.bench.path]
+        if recent:
+            self._job_menu.addSeparator()
+        for path in recent:
+            self._job_menu.addAction(f"{path.name}   {path.parent}", lambda one=path: self.open_job(one))
+
+    def open_job(self, path: Path) -> None:
+        """Open a job in place of the present one; a refusal leaves the present one."""
+        try:
+            self.bench.open(path)
+        except BadJob as error:
+            self._say(str(error), True)
+            return
+        self._settings.opened(path)
+
+    def ask_open(self) -> None:
+        """Ask for a job file and open it."""
+        name, _ = QFileDialog.getOpenFileName(self, "Open a job", self._folder(), f"Jobs (*{ENDING});;All (*)")
+        if name:
+            self.open_job(Path(name))
+
+    def ask_new_job(self) -> None:
+        """Ask where a new job goes and start it."""
+        name, _ = QFileDialog.getSaveFileName(self, "New job", self._folder(), f"Jobs (*{ENDING})")
+        if name:
+            path = with_ending(Path(name))
+            try:
+                self.bench.create(path, path.name.removesuffix(ENDING))
+            except BadJob as error:
+                self._say(str(error), True)
+                return
+            self._settings.opened(path)
+
+    def ask_save_as(self) -> None:
+        """Ask for another name and go on under it."""
+        name, _ = QFileDialog.getSaveFileName(self, "Save as", self._folder(), f"Jobs (*{ENDING})")
+        if name:
+            self.save_as(with_ending(Path(name)))
+
+    def save_as(self, path: Path) -> None:
+        """Go on under another name."""
+        try:
+            self.bench.save_as(path)
+        except BadJob as error:
+            self._say(str(error), True)
+            return
+        self._settings.opened(path)
+        self._say(f"The job is now {path}.", False)
+
+    def ask_rename(self) -> None:
+        """Ask for another title."""
+        title, given = QInputDialog.getText(
+            self, "Rename the job", "Title of the job", QLineEdit.EchoMode.Normal, self.bench.job.title
+        )
+        if given and title.strip():
+            self.bench.try_edit("title of the job", lambda job: edits.rename(job, title))
+
+    def _folder(self) -> str:
+        return str(self.bench.path.parent) if self.bench.path else str(Path.home())
+
+    # -- the look ---------------------------------------------------------------------------------------------------
+
+    def set_theme(self, name: ThemeName) -> None:
+        """Dress everything in a theme, and remember it."""
+        self.theme = THEMES[name]
+        self._settings.theme = name
+        application = QApplication.instance()
+        assert isinstance(application, QApplication)  # noqa: S101
+        dress(application, self.theme)
+        self.tagboard.dress(self.theme)
+        for panel in self._panels.values():
+            panel.theme = self.theme  # type: ignore[attr-defined]
+        self._show_theme()
+        self._refresh(Change(job=True, channel=True, step=True))
+        self.centre.dress(self.theme)
+
+    def _show_theme(self) -> None:
+        night = self.theme.name == "night"
+        self._theme_button.setText("☾ night" if night else "☀ day")
+        self._theme_button.setToolTip("Day or night (Ctrl+T)")
+        self._theme_button.setAccessibleName("Theme: " + ("night" if night else "day"))
+
+    def turn_theme(self) -> None:
+        """Day to night, or back."""
+        self.set_theme("day" if self.theme.name == "night" else "night")
+
+    def turn_tagboard(self) -> None:
+        """Hide the tagboard, or bring it back."""
+        self.tagboard.setVisible(self.tagboard.isHidden())
+        if self.tagboard.isHidden():
+            self._say("The tagboard is hidden. Ctrl+B brings it back.", False)
+
+    def turn_full_screen(self) -> None:
+        """The whole screen, or a window."""
+        if self.isFullScreen():
+            self.showNormal()
+        else:
+            self.showFullScreen()
+
+    def _restore(self) -> None:
+        self._show_theme()
+        for name, restore in (("window", self.restoreGeometry), ("splitter", self.splitter.restoreState)):
+            state = self._settings.layout(name)
+            if not state.isEmpty():
+                restore(state)
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        """Remember the layout and let the file go."""
+        self._settings.keep_layout("window", self.saveGeometry())
+        self._settings.keep_layout("splitter", self.splitter.saveState())
+        if hasattr(self.centre, "splitter"):
+            self._settings.keep_layout("plots", self.centre.splitter.saveState())
+        self._settings.sync()
+        self.bench.close()
+        super().closeEvent(event)

@@ -1,0 +1,301 @@
+"""Makes the demo job. Run `python -m able_yardstick.demo.kiln` to write it anew.
+
+Every reading is a true value this script alone knows, sent through a transducer that is a little off, with noise and
+hysteresis from a generator of fixed seed, and rounded as an instrument rounds it.
+"""
+
+from collections.abc import Iterator, Sequence
+from datetime import UTC, datetime, timedelta
+from pathlib import Path as FilePath
+from typing import Any, NamedTuple
+
+import numpy as np
+
+from ..core import edits
+from ..core.channel import (
+    AnyChannel,
+    ConstantChannel,
+    ContinuousChannel,
+    Device,
+    Reference,
+    TwoStateChannel,
+)
+from ..core.converter import Converter
+from ..core.fit import ModelName
+from ..core.job import Job
+from ..core.packing import PackSpec
+from ..core.path import Path
+from ..core.reading import Direction, Raw, Reading
+from ..core.stages import Shunt
+from ..core.tolerance import Tolerance
+from ..core.transducer import RatedTable, Transducer, TwoPoints
+
+SEED = 20261116
+START = datetime(2026, 11, 16, 8, 30, tzinfo=UTC)
+OXYGEN_POINTS = 23
+
+REFERENCES = (
+    Reference(id="RP-12", name="Pressure reference RP-12", unit="kPa", expanded_uncertainty=0.1, certificate="C-114"),
+    Reference(id="RM-04", name="Manometer RM-04", unit="Pa", expanded_uncertainty=0.3, certificate="C-120"),
+    Reference(id="MS-20", name="Masses MS-20", unit="kg", expanded_uncertainty=0.02, certificate="C-098"),
+    Reference(id="SG-03", name="Span gases SG-03", unit="% O2", expanded_uncertainty=0.03, certificate="C-131"),
+)
+
+
+class Truth(NamedTuple):
+    """How a simulated channel is off: gain and offset of the signal, noise and hysteresis in signal units."""
+
+    gain: float
+    offset: float
+    noise: float
+    hysteresis: float
+
+
+class Run(NamedTuple):
+    """How one channel is read: against which reference, in which unit and node, rounded to how many decimals."""
+
+    channel: ContinuousChannel
+    truth: Truth
+    reference: str
+    node: str
+    raw_unit: str
+    raw_decimals: int
+    reference_noise: float
+    reference_decimals: int
+
+
+def oxygen_table() -> RatedTable:
+    """The probe's data sheet: 0 to 5 V for 0 to 21 % O2, bent."""
+    signals = np.round(np.linspace(0, 5, OXYGEN_POINTS), 3)
+    values = np.round(21 * np.expm1(1.15 * signals / 5) / np.expm1(1.15), 2)
+    return RatedTable(signals=tuple(signals.tolist()), values=tuple(values.tolist()))
+
+
+def _channel(tag: str, name: str, unit: str, transducer: dict[str, Any], **fields: Any) -> ContinuousChannel:
+    return ContinuousChannel(
+        id=tag.lower(),
+        device=f"device-{tag.lower()}",
+        tag=tag,
+        name=name,
+        unit=unit,
+        transducer=Transducer(unit=unit, **transducer),
+        **fields,
+    )
+
+
+def _pair(signals: tuple[float, float], values: tuple[float, float]) -> dict[str, Any]:
+    return {"range_low": values[0], "range_high": values[1], "rating": TwoPoints(signals=signals, values=values)}
+
+
+def burner_gas() -> ContinuousChannel:
+    """Straight, ratiometric."""
+    rated = _pair((0.5, 4.5), (0.0, 250.0))
+    transducer = {"quantity": "gauge pressure", "output": "ratiometric voltage", **rated}
+    return _channel("PT-201", "Burner gas pressure", "kPa", transducer, tolerance=Tolerance(constant=1.0))
+
+
+def kiln_draft() -> ContinuousChannel:
+    """A current loop over a shunt."""
+    transducer = {
+        "quantity": "differential pressure",
+        "output": "current loop",
+        **_pair((4.0, 20.0), (-150.0, 150.0)),
+    }
+    path = Path(source="mA", stages=(Shunt(resistance_ohm=250, tolerance_percent=0.1),), converter=Converter())
+    spec = PackSpec(form="ends", value_step=0.1)
+    return _channel(
+        "PT-202", "Kiln draft", "Pa", transducer, path=path, pack_spec=spec, tolerance=Tolerance(of_span=0.01)
+    )
+
+
+def kiln_car() -> ContinuousChannel:
+    """A load cell behind an amplifier, 16 bit."""
+    transducer = {"quantity": "force or mass", "output": "voltage", **_pair((0.0, 10.0), (0.0, 2000.0))}
+    path = Path(source="V", converter=Converter(bits=16, full_count=65535, high=10.0))
+    spec = PackSpec(form="span", value_step=0.1)
+    return _channel(
+        "WT-206", "Kiln car", "kg", transducer, path=path, pack_spec=spec, tolerance=Tolerance(constant=2.0)
+    )
+
+
+def draught_fan() -> ContinuousChannel:
+    """A current transducer of which only the data sheet is known yet."""
+    transducer = {"quantity": "electric current", "output": "voltage", **_pair((0.0, 5.0), (0.0, 50.0))}
+    return _channel("IT-207", "Draught fan motor", "A", transducer, tolerance=Tolerance(of_span=0.01))
+
+
+def flue_oxygen(tag: str, name: str) -> ContinuousChannel:
+    """A bent table."""
+    transducer = {
+        "quantity": "oxygen",
+        "output": "voltage",
+        "range_low": 0.0,
+        "range_high": 21.0,
+        "rating": oxygen_table(),
+    }
+    spec = PackSpec(form="knots", knots=12, signal_step=0.01, value_step=0.01, clamp=True)
+    return _channel(tag, name, "% O2", transducer, pack_spec=spec, tolerance=Tolerance(constant=0.15))
+
+
+def combustion_air() -> ContinuousChannel:
+    """A turbine's frequency."""
+    transducer = {"quantity": "flow", "output": "frequency", **_pair((0.0, 800.0), (0.0, 480.0))}
+    converter = Converter(unit="Hz", bits=16, full_count=10000, high=1000.0)
+    path = Path(source="Hz", converter=converter)
+    return _channel("FT-210", "Combustion air", "m³/h", transducer, path=path, tolerance=Tolerance(of_span=0.02))
+
+
+def gas_switch() -> TwoStateChannel:
+    """A pressure switch on a pull-up."""
+    return TwoStateChannel(
+        id="ps-211", device="device-ps-211", tag="PS-211", name="Gas low-pressure switch",
+        closed_level=0.0, open_level=5.0, threshold=2.25, dead_band=1.5,
+        closed_means="gas present", open_means="gas low",
+    )  # fmt: skip
+
+
+def energy_constant() -> ConstantChannel:
+    """A number for a register."""
+    return ConstantChannel(
+        id="jq-212", device="device-jq-212", tag="JQ-212", name="Energy pulse constant", unit="Wh/pulse",
+        value=0.625, decimals=3, derivation="1 000 Wh/kWh divided by 1 600 pulses/kWh, as the meter's plate says",
+    )  # fmt: skip
+
+
+# -- readings -------------------------------------------------------------------------------------------------------
+
+
+class Bench:
+    """Takes readings, one after the other, from one generator and one clock."""
+
+    def __init__(self) -> None:
+        self._random = np.random.default_rng(SEED)
+        self._ids = iter(range(1, 10_000))
+        self.now = START
+
+    def tick(self, seconds: int = 40) -> datetime:
+        """The next moment."""
+        self.now += timedelta(seconds=seconds)
+        return self.now
+
+    def raw(self, run: Run, value: float, direction: Direction) -> float:
+        """The signal for a true value at the node that is read, rounded as the meter rounds it."""
+        curve = run.channel.transducer.nominal()
+        assert curve is not None  # noqa: S101  # every simulated channel is rated
+        signal = (
+            float(curve.signal(value)) * run.truth.gain + run.truth.offset + self._random.normal(0, run.truth.noise)
+        )
+        low, high = curve.domain
+        share = (signal - low) / (high - low)
+        bend = 4 * max(share * (1 - share), 0) * run.truth.hysteresis
+        signal += bend if direction == "down" else 0.0
+        return round(float(np.clip(signal, 0, None)), run.raw_decimals)
+
+    def reading(self, run: Run, target: float, direction: Direction, **fields: Any) -> Reading:
+        """One reading near a target value."""
+        value = round(target + self._random.normal(0, run.reference_noise), run.reference_decimals)
+        mean = self.raw(run, value, direction)
+        raw = Raw(mean=mean, node=run.node, unit=run.raw_unit, spread=run.truth.noise, count=40)
+        return Reading(
+            id=f"r{next(self._ids):04d}",
+            channel=run.channel.id,
+            captured=self.tick(),
+            reference=value,
+            reference_unit=run.channel.unit,
+            reference_id=run.reference,
+            raw=raw,
+            direction=direction,
+            stimulated="whole loop",
+            source="demo script",
+            **fields,
+        )
+
+    def cycles(self, run: Run, stops: Sequence[float], cycles: int, found: tuple[float, float] | None) -> list[Reading]:
+        """Stops up and down, several times; `found` is the gain and offset of what the controller showed."""
+        taken = []
+        for target, direction in _up_and_down(stops, cycles):
+            reading = self.reading(run, target, direction)
+            if found and reading.raw:
+                shown = round(found[0] * reading.reference + found[1] + self._random.normal(0, 0.05), 2)
+                reading = reading.with_(shown=shown, shown_unit=run.channel.unit)
+            taken.append(reading)
+        return taken
+
+    def checks(self, job: Job, run: Run, stops: Sequence[float], shift: float = 0.0) -> list[Reading]:
+        """Fresh readings with what the controller shows, by the packing kept; `shift` in the channel's unit."""
+        record = job.pack_of(run.channel.id)
+        assert record is not None  # noqa: S101  # the caller packed it
+        converter = run.channel.path.converter
+        taken = []
+        for target in stops:
+            reading = self.reading(run, target, "up", purpose="prove", basis=record.revision)
+            assert reading.raw is not None  # noqa: S101
+            pin = reading.raw.at_pin(run.channel.path)
+            shown = float(record.form.shown(converter.count_of(np.array([pin])), converter)[0]) + shift
+            taken.append(reading.with_(shown=round(shown, run.reference_decimals), shown_unit=run.channel.unit))
+        return taken
+
+
+def _up_and_down(stops: Sequence[float], cycles: int) -> Iterator[tuple[float, Direction]]:
+    for _ in range(cycles):
+        yield from ((stop, "up") for stop in stops)
+        yield from ((stop, "down") for stop in reversed(stops))
+
+
+def _finish(job: Job, bench: Bench, run: Run, model: ModelName) -> Job:
+    job = edits.use_curve(job, run.channel.id, model, bench.tick())
+    return edits.keep_packing(job, run.channel.id, bench.tick())
+
+
+def build_job() -> Job:
+    """The demo job, the same each time."""
+    bench = Bench()
+    gas, draft, car = burner_gas(), kiln_draft(), kiln_car()
+    oxygen, stack = flue_oxygen("AT-208", "Flue oxygen"), flue_oxygen("AT-209", "Flue oxygen, stack")
+    channels: tuple[AnyChannel, ...] = (
+        gas, draft, car, draught_fan(), oxygen, stack, combustion_air(), gas_switch(), energy_constant(),
+    )  # fmt: skip
+    job = Job(id="kiln-2", title="Quillstone Tileworks, Kiln 2", references=REFERENCES)
+    for number, channel in enumerate(channels, 1):
+        job = edits.add_channel(job, channel, Device(id=channel.device, name=channel.name, serial=f"K2-{number:03d}"))
+    job = _gas(job, bench, Run(gas, Truth(1.0012, 0.0021, 0.0011, 0.0016), "RP-12", "pin", "V", 4, 0.03, 2))
+    job = _draft(job, bench, Run(draft, Truth(0.998, 0.021, 0.004, 0.006), "RM-04", "output", "mA", 3, 0.15, 1))
+    weigh = Run(car, Truth(0.9986, 0.0135, 0.0012, 0.0035), "MS-20", "pin", "V", 4, 0.0, 0)
+    job = edits.capture(job, bench.cycles(weigh, (0, 400, 800, 1200, 1600, 2000), 3, (1.0015, 1.2)))
+    job = _oxygen(job, bench, Run(oxygen, Truth(1.0006, 0.001, 0.0015, 0.001), "SG-03", "pin", "V", 3, 0.01, 2))
+    stack_run = Run(stack, Truth(1.001, 0.004, 0.002, 0.002), "SG-03", "pin", "V", 3, 0.01, 2)
+    job = _finish(job, bench, stack_run, "nominal")
+    return edits.capture(job, bench.checks(job, stack_run, (2.0, 8.0, 15.0), shift=0.12))
+
+
+def _gas(job: Job, bench: Bench, run: Run) -> Job:
+    job = edits.capture(job, bench.cycles(run, (0, 50, 100, 150, 200, 250), 3, (1.0046, 0.2)))
+    job = _finish(job, bench, run, "line")
+    return edits.capture(job, bench.checks(job, run, (25, 75, 125, 175, 225)))
+
+
+def _draft(job: Job, bench: Bench, run: Run) -> Job:
+    taken = bench.cycles(run, (-150, -90, -30, 30, 90, 150), 1, None)
+    bumped = taken[4]
+    assert bumped.raw is not None  # noqa: S101
+    taken[4] = bumped.with_(raw=bumped.raw.with_(mean=round(bumped.raw.mean + 0.31, 3)))
+    job = edits.capture(job, taken)
+    job = _finish(job, bench, run, "line")
+    return edits.exclude(job, [bumped.id], "the tapping tube was bumped", bench.tick())
+
+
+def _oxygen(job: Job, bench: Bench, run: Run) -> Job:
+    job = edits.capture(job, bench.cycles(run, (0.5, 4.0, 8.0, 12.0, 16.0, 20.9), 1, None))
+    job = _finish(job, bench, run, "nominal")
+    return edits.capture(job, bench.checks(job, run, (2.0, 6.0, 10.0, 15.0)))
+
+
+def main() -> None:
+    """Write the demo job beside this script."""
+    from ..files.jobfile import write_job
+
+    write_job(FilePath(__file__).with_name("kiln-2.yardstick.json"), build_job())
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,1 @@
+"""Files: jobs, points and tables, and what is handed to others."""

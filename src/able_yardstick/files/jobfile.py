@@ -1,0 +1,175 @@
+"""The job file: written whole, to a new file that then takes the old one's place; locked while it is open."""
+
+import json
+import os
+import tempfile
+from pathlib import Path
+from typing import Any, Self
+
+from filelock import FileLock, Timeout
+from pydantic import ValidationError
+
+from ..core.errors import BadJob
+from ..core.job import Job
+
+ENDING = ".yardstick.json"
+VERSION = 1
+
+
+def with_ending(path: Path) -> Path:
+    """`path` with the job file's ending, added where it is missing."""
+    if path.name.endswith(ENDING):
+        return path
+    return path.with_name(path.name.removesuffix(".json").removesuffix(".yardstick") + ENDING)
+
+
+def backup_of(path: Path) -> Path:
+    """Where the copy before the last save lies."""
+    return path.with_name(path.name + ".bak")
+
+
+def read_job(path: Path) -> Job:
+    """The job in a file.
+
+    Raises: BadJob that says what is wrong and where the last good copy is; the file is left as it is.
+    """
+    try:
+        data = path.read_bytes()
+    except OSError as error:
+        raise BadJob(f"{path} cannot be read: {error.strerror or error}.") from error
+    try:
+        tree = json.loads(data.decode("utf-8"))
+    except (ValueError, RecursionError) as error:
+        where = f" at line {error.lineno}, column {error.colno}" if isinstance(error, json.JSONDecodeError) else ""
+        raise BadJob(_refusal(path, f"it is no whole JSON text{where}")) from error
+    return _job_of(path, tree)
+
+
+def _job_of(path: Path, tree: Any) -> Job:
+    if not isinstance(tree, dict) or tree.get("format") != "able-yardstick-job":
+        raise BadJob(_refusal(path, "expected a job of Able Yardstick, found something else"))
+    version = tree.get("version")
+    if isinstance(version, int) and version > VERSION:
+        raise BadJob(
+            f"{path} was written by a newer program (version {version} of the file; this one reads {VERSION}). "
+            "It was left as it is. Open it with the newer program."
+        )
+    try:
+        return Job.model_validate(tree)
+    except (ValidationError, RecursionError) as error:
+        raise BadJob(_refusal(path, _complaint(error))) from error
+
+
+def _complaint(error: Exception) -> str:
+    if not isinstance(error, ValidationError):
+        return "it is nested too deeply"
+    first = error.errors()[0]
+    where = " → ".join(str(part) for part in first["loc"]) or "the whole"
+    return f"{where}: {str(first['msg']).removeprefix('Value error, ')}"
+
+
+def _refusal(path: Path, why: str) -> str:
+    backup = backup_of(path)
+    good = f"The copy before the last save is {backup}." if backup.exists() else "There is no earlier copy beside it."
+    return f"{path} is damaged: {why}. It was left as it is. {good}"
+
+
+def write_job(path: Path, job: Job) -> None:
+    """Write a job so that at any moment either the old or the new one is whole on disk."""
+    handle, name = tempfile.mkstemp(dir=path.parent, prefix=f".{path.name}.", suffix=".tmp")
+    try:
+        with os.fdopen(handle, "wb") as file:
+            file.write(job.model_dump_json(indent=1).encode("utf-8"))
+            file.flush()
+            os.fsync(file.fileno())
+            os.fchmod(file.fileno(), path.stat().st_mode & 0o777 if path.exists() else 0o644)
+        os.replace(name, path)
+    except BaseException:
+        Path(name).unlink(missing_ok=True)
+        raise
+    _sync_folder(path.parent)
+
+
+def _sync_folder(folder: Path) -> None:
+    handle = os.open(folder, os.O_RDONLY)
+    try:
+        os.fsync(handle)
+    finally:
+        os.close(handle)
+
+
+class JobFile:
+    """A job file held open: locked against other programs, and never written over if it changed meanwhile."""
+
+    def __init__(self, path: Path) -> None:
+        """Raises: BadJob if the job is open elsewhere or its folder cannot be written."""
+        self.path = path
+        self._lock = FileLock(path.with_name(f".{path.name}.lock"))
+        try:
+            path.parent.mkdir(parents=True, exist_ok=True)
+            self._lock.acquire(timeout=0)
+        except Timeout as error:
+            raise BadJob(f"{path} is open in another window. Close it there first.") from error
+        except OSError as error:
+            raise BadJob(f"{path} cannot be opened for writing: {error.strerror or error}.") from error
+        self._seen: tuple[int, int, int] | None = None
+
+    @classmethod
+    def open(cls, path: Path) -> tuple[Self, Job]:
+        """Lock and read a job file. Raises: BadJob."""
+        held = cls(path)
+        try:
+            job = read_job(path)
+        except BadJob:
+            held.close()
+            raise
+        held._seen = held._mark()
+        return held, job
+
+    @classmethod
+    def create(cls, path: Path, job: Job) -> Self:
+        """Lock a new file and write a job to it; one that is there becomes its backup. Raises: BadJob."""
+        held = cls(path)
+        held._seen = held._mark()
+        try:
+            held.save(job)
+        except BadJob:
+            held.close()
+            raise
+        return held
+
+    def save(self, job: Job) -> None:
+        """Put the job on disk; when this returns it is there.
+
+        Raises: BadJob if it cannot be written, or if another program changed the file.
+        """
+        if self._mark() != self._seen:
+            raise BadJob(
+                f"{self.path} was changed by another program, so it was not written over. "
+                "Save this job under another name."
+            )
+        try:
+            self._keep_backup()
+            write_job(self.path, job)
+        except OSError as error:
+            raise BadJob(f"{self.path} cannot be written: {error.strerror or error}. Save it elsewhere.") from error
+        self._seen = self._mark()
+
+    def close(self) -> None:
+        """Let others open the file."""
+        self._lock.release()
+        Path(self._lock.lock_file).unlink(missing_ok=True)
+
+    def _keep_backup(self) -> None:
+        if self._seen is None:
+            return
+        backup = backup_of(self.path)
+        backup.unlink(missing_ok=True)
+        os.link(self.path, backup)
+
+    def _mark(self) -> tuple[int, int, int] | None:
+        try:
+            found = self.path.stat()
+        except FileNotFoundError:
+            return None
+        return found.st_ino, found.st_size, found.st_mtime_ns

@@ -1,0 +1,231 @@
+"""Points and tables as text: files and pasted cells, with any common separator, decimal mark and heading.
+
+Bad rows are listed by line and column with the reason; good rows are kept.
+"""
+
+import csv
+import io
+import re
+from collections.abc import Iterable, Sequence
+from pathlib import Path
+from typing import Literal, NamedTuple
+
+from ..core.errors import BadTable, YardstickError
+from ..core.numerals import parse_number
+
+DecimalMark = Literal[".", ","]
+SEPARATORS: dict[str, str] = {"\t": "tab", ";": "semicolon", "|": "bar", ",": "comma", " ": "blanks"}
+_UNIT_IN_HEADING = re.compile(
+    r"^(?P<name>.*?)\s*(?:\((?P<round>[^()]*(?:\([gad]\))?)\)|\[(?P<square>[^\]]*)\]|[,/]\s*(?P<tail>[^,/]+(?:/[^,/]+)?))$"
+)
+LARGEST_FILE = 64 * 1024 * 1024
+
+
+class Heading(NamedTuple):
+    """What stands above a column."""
+
+    name: str
+    unit: str = ""
+
+
+class Row(NamedTuple):
+    """The cells of one line; lines count from 1."""
+
+    line: int
+    cells: tuple[str, ...]
+
+
+class Problem(NamedTuple):
+    """A row that was left out, and why."""
+
+    line: int
+    column: int
+    reason: str
+
+    def __str__(self) -> str:
+        return f"line {self.line}, column {self.column}: {self.reason}"
+
+
+class Grid(NamedTuple):
+    """A table as text, with how it was understood."""
+
+    headings: tuple[Heading, ...]
+    rows: tuple[Row, ...]
+    separator: str
+    decimal: DecimalMark
+    has_header: bool
+
+    @property
+    def width(self) -> int:
+        """Number of columns."""
+        return len(self.headings)
+
+    def column_named(self, wanted: str) -> int:
+        """The column of a heading, capitals or not. Raises: BadTable that names those there are."""
+        for column, heading in enumerate(self.headings):
+            if heading.name.casefold() == wanted.strip().casefold():
+                return column
+        names = ", ".join(heading.name for heading in self.headings if heading.name) or "none: it has no headings"
+        raise BadTable(f"Expected a column “{wanted}”. The columns are {names}.")
+
+    def column_like(self, *words: str) -> int | None:
+        """The first column whose heading holds one of the words, if any."""
+        for column, heading in enumerate(self.headings):
+            if any(word in heading.name.casefold() for word in words):
+                return column
+        return None
+
+
+class Columns(NamedTuple):
+    """Numbers picked from a grid: one tuple a good row, with its line; and the rows left out."""
+
+    lines: tuple[int, ...]
+    numbers: tuple[tuple[float | None, ...], ...]
+    problems: tuple[Problem, ...]
+
+
+def read_text(path: Path) -> str:
+    """A file's text: UTF-8 with or without mark, else the western code page spreadsheets write.
+
+    Raises: BadTable if it cannot be read, is too large, or is no text.
+    """
+    try:
+        if path.stat().st_size > LARGEST_FILE:
+            raise BadTable(f"{path}: it is larger than {LARGEST_FILE // 2**20} MiB. Is it the right file?")
+        data = path.read_bytes()
+    except OSError as error:
+        raise BadTable(f"{path} cannot be read: {error.strerror or error}.") from error
+    if b"\0" in data[:4096] and not data.startswith((b"\xff\xfe", b"\xfe\xff")):
+        raise BadTable(f"{path} is no text. Save it as CSV first.")
+    for encoding in ("utf-16" if data.startswith((b"\xff\xfe", b"\xfe\xff")) else "utf-8-sig", "cp1252"):
+        try:
+            return data.decode(encoding)
+        except UnicodeDecodeError:
+            continue
+    raise BadTable(f"{path} is no text in UTF-8 or a western code page. Save it as UTF-8 CSV.")
+
+
+def parse_grid(text: str, decimal: DecimalMark | None = None) -> Grid:
+    """How a table is written, found by looking at it; lines that start with # are skipped.
+
+    Raises: BadTable if there is nothing in it.
+    """
+    lines = [
+        (n, line) for n, line in enumerate(text.splitlines(), 1) if line.strip() and not line.lstrip().startswith("#")
+    ]
+    if not lines:
+        raise BadTable("Expected rows of numbers, found nothing. Copy the cells, or choose another file.")
+    separator = max(SEPARATORS, key=lambda mark: _fit_of(mark, lines))
+    rows = tuple(Row(n, _split(line, separator)) for n, line in lines)
+    mark = decimal or _decimal_mark(row.cells for row in rows)
+    headers = _header_rows(rows, mark)
+    width = max(len(row.cells) for row in rows)
+    return Grid(_headings(rows[:headers], width), rows[headers:], separator, mark, headers > 0)
+
+
+def _split(line: str, separator: str) -> tuple[str, ...]:
+    if separator == " ":
+        return tuple(line.split())
+    return tuple(cell.strip() for cell in next(csv.reader(io.StringIO(line), delimiter=separator)))
+
+
+def _fit_of(separator: str, lines: Sequence[tuple[int, str]]) -> tuple[int, int]:
+    """How many of the first lines become two or more numbers; then how many become two or more cells."""
+    split = [_split(line, separator) for _, line in lines[:200]]
+    numeric = sum(len(cells) > 1 and all(_is_number(cell) for cell in cells if cell) and any(cells) for cells in split)
+    return numeric, sum(len(cells) > 1 for cells in split) if separator != " " else 0
+
+
+def _is_number(cell: str, decimal: Literal[".", ",", "either"] = "either") -> bool:
+    try:
+        parse_number(cell, decimal)
+    except BadTable:
+        return False
+    return True
+
+
+def _decimal_mark(rows: Iterable[tuple[str, ...]]) -> DecimalMark:
+    """A comma where numbers have commas and none has a point that cannot group thousands."""
+    commas = points = 0
+    for cells in rows:
+        for cell in cells:
+            if _is_number(cell):
+                commas += "," in cell and cell.rfind(",") > cell.rfind(".")
+                points += "." in cell and cell.rfind(".") > cell.rfind(",")
+    return "," if commas and not points else "."
+
+
+def _header_rows(rows: Sequence[Row], decimal: DecimalMark) -> int:
+    """Rows above the first that holds a number: names, perhaps units below them; at most three."""
+    for count, row in enumerate(rows[:4]):
+        if any(_is_number(cell, decimal) for cell in row.cells):
+            return count
+    return 1 if len(rows) <= 4 else 0
+
+
+def _headings(rows: Sequence[Row], width: int) -> tuple[Heading, ...]:
+    found = []
+    for column in range(width):
+        texts = [row.cells[column] for row in rows if column < len(row.cells) and row.cells[column]]
+        if len(texts) > 1:
+            found.append(Heading(texts[0], texts[1].strip("()[] ")))
+        else:
+            found.append(split_heading(texts[0]) if texts else Heading(""))
+    return tuple(found)
+
+
+def split_heading(text: str) -> Heading:
+    """Name and unit of a heading: "Pressure (kPa)", "Pressure [kPa]", "Pressure, kPa", "Pressure / kPa"."""
+    match = _UNIT_IN_HEADING.match(text.strip())
+    if not match or not match["name"]:
+        return Heading(text.strip())
+    return Heading(match["name"].strip(), (match["round"] or match["square"] or match["tail"] or "").strip())
+
+
+def pick(grid: Grid, columns: Sequence[int], optional: Sequence[int] = ()) -> Columns:
+    """The numbers of some columns, row by row; an empty cell of an optional column becomes None."""
+    lines: list[int] = []
+    numbers: list[tuple[float | None, ...]] = []
+    problems: list[Problem] = []
+    for row in grid.rows:
+        try:
+            numbers.append(tuple(_cell(grid, row, column, column in optional) for column in columns))
+            lines.append(row.line)
+        except _BadCell as error:
+            problems.append(error.problem)
+    return Columns(tuple(lines), tuple(numbers), tuple(problems))
+
+
+class _BadCell(YardstickError, ValueError):
+    def __init__(self, problem: Problem) -> None:
+        super().__init__(str(problem))
+        self.problem = problem
+
+
+def _cell(grid: Grid, row: Row, column: int, optional: bool) -> float | None:
+    text = row.cells[column] if column < len(row.cells) else ""
+    if optional and not text:
+        return None
+    if not text:
+        raise _BadCell(
+            Problem(row.line, column + 1, f"Expected a number, found nothing (the row has {len(row.cells)} cells).")
+        )
+    try:
+        return parse_number(text, grid.decimal)
+    except BadTable as error:
+        raise _BadCell(Problem(row.line, column + 1, str(error))) from error
+
+
+def strict_columns(path: Path, grid: Grid, columns: Sequence[int]) -> tuple[list[int], list[list[float]]]:
+    """Lines, and one list of numbers for each column; nothing may be wrong with any row.
+
+    Raises: BadTable that names the file, line and column of the first bad cell.
+    """
+    picked = pick(grid, columns)
+    if picked.problems:
+        first = picked.problems[0]
+        more = f" ({len(picked.problems) - 1} more rows are bad.)" if len(picked.problems) > 1 else ""
+        raise BadTable(f"{path}, {first} Correct it, or start the line with # to leave it out.{more}")
+    if not picked.numbers:
+        raise BadTable(f"{path}: expected rows of numbers, found only headings.")
+    return list(picked.lines), [[float(n or 0.0) for n in column] for column in zip(*picked.numbers, strict=True)]
