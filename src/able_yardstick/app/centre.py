@@ -21,6 +21,7 @@ from .workbench import Workbench
 if TYPE_CHECKING:
     from .plots.content import Pictured
 
+_LEGEND_FROM = 560
 _LEGENDS = {
     "describe": "▸ ends of the working range   ▨ beyond the described points",
     "gather": "▲ going up   ▽ coming down   ○ not stated   × excluded",
@@ -47,7 +48,7 @@ class Centre(QWidget):
         sight.ranged.connect(self._place_hairline)
 
     def _build(self) -> None:
-        layout = QVBoxLayout(self)
+        layout = self._column = QVBoxLayout(self)
         layout.setContentsMargins(10, 8, 10, 4)
         layout.setSpacing(6)
         head = QHBoxLayout()
@@ -135,7 +136,8 @@ class Centre(QWidget):
         self._rule_card.setVisible(has_pin)
         self.hairline.setVisible(has_pin)
         for n in range(self._below.count()):
-            widget = self._below.itemAt(n).widget()
+            item = self._below.itemAt(n)
+            widget = item.widget() if item else None
             if widget is not None:
                 widget.setVisible(has_pin)
         if not has_pin:
@@ -205,7 +207,8 @@ class Centre(QWidget):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
-        self.layout().activate()
+        self._legend.setVisible(self.width() >= _LEGEND_FROM)
+        self._column.activate()
         self._place_hairline()
 
 
@@ -232,9 +235,7 @@ class _PlainCard(QFrame):
         if isinstance(channel, ConstantChannel):
             self._value.setText(f"{fixed(channel.value, channel.decimals)} {channel.unit}")
             why = f"{channel.derivation}.\n\n" if channel.derivation else ""
-            self._words.setText(
-                f"{why}A constant for a register: it has no pin, so there is nothing to gather or to fit."
-            )
+            self._words.setText(f"{why}A constant for a register: no pin, so nothing to gather or to fit.")
         elif isinstance(channel, TwoStateChannel):
             unit = channel.signal_unit
             self._value.setText(f"{channel.closed_means}  |  {channel.open_means}")

@@ -42,13 +42,13 @@ class Hairline(QWidget):
         self.update()
 
     @property
-    def x(self) -> float:
+    def line_x(self) -> float:
         """Where it stands, in pixels."""
         return float(ends_of(self, self._sight).x(self._sight.pin))
 
     def follow(self) -> None:
         """Repaint only where the line was and where it is now."""
-        old, self._x = self._x, self.x
+        old, self._x = self._x, self.line_x
         for x in (old, self._x):
             self.update(QRect(int(x) - _REACH, 0, 2 * _REACH + 1, self.height()))
 
@@ -58,7 +58,7 @@ class Hairline(QWidget):
             return
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        x = self.x
+        x = self.line_x
         painter.setPen(QPen(self._theme.color("accent"), 1.3))
         painter.drawLine(QPointF(x, top), QPointF(x, bottom))
         painter.setPen(Qt.PenStyle.NoPen)

@@ -1,7 +1,7 @@
 """The tagboard: one card a channel, with its last reading, its progress and its state."""
 
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QContextMenuEvent, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenu, QScrollArea, QToolButton, QVBoxLayout, QWidget
 
@@ -12,6 +12,7 @@ from ..core.job import Job
 from ..core.numerals import decimals_for, fixed
 from ..core.progress import GRADUATIONS, ChannelState, StepProgress, progress_of, state_of
 from .theme import Theme, bold, font
+from .widgets import discard
 from .workbench import Workbench
 
 CARD_HEIGHT = 62
@@ -65,8 +66,10 @@ class CardText:
         if use is None:
             self.value = "no curve"
             return
+        value = float(use.curve.value(pin))
         step = abs(float(use.curve.slope(np.float64(pin)))) * per_count
-        self.value, self.unit = fixed(float(use.curve.value(pin)), decimals_for(step)), channel.unit
+        meant = max(step, float(channel.tolerance.at(value, channel.span)) / 10)
+        self.value, self.unit = fixed(value, decimals_for(meant)), channel.unit
 
 
 class Card(QWidget):
@@ -74,7 +77,7 @@ class Card(QWidget):
 
     chosen = Signal(str)
     moved = Signal(int)
-    menu_wanted = Signal(str, object)
+    menu_wanted = Signal(str, QPoint)
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()
@@ -149,9 +152,8 @@ class Card(QWidget):
         painter.setPen(theme.color("muted"))
         room = int(width - tag_end - 18)
         name = painter.fontMetrics().elidedText(self._channel.name, Qt.TextElideMode.ElideRight, room)
-        painter.drawText(
-            QRectF(tag_end + 8, 5, room, 18), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, name
-        )
+        side = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+        painter.drawText(QRectF(tag_end + 8, 5, room, 18), side, name)
         painter.drawText(QRectF(width - 108, 27, 98, 18), Qt.AlignmentFlag.AlignRight, self._text.raw)
         has_number = bool(self._text.unit)
         painter.setPen(theme.color("ink" if has_number else "muted"))
@@ -238,7 +240,7 @@ class Tagboard(QWidget):
         while len(self._cards) < len(channels):
             self._cards.append(self._new_card())
         while len(self._cards) > len(channels):
-            self._cards.pop().deleteLater()
+            discard(self._cards.pop())
         selected = self._bench.channel
         for card, channel in zip(self._cards, channels, strict=True):
             card.show_channel(self._bench.job, channel, channel == selected, self._theme)
@@ -261,12 +263,16 @@ class Tagboard(QWidget):
 
     def _go(self, places: int) -> None:
         self._bench.select_next(places)
+        self.focus_selected()
+
+    def focus_selected(self) -> None:
+        """Put the keyboard on the card of the channel looked at."""
         channel = self._bench.channel
         if channel is not None:
             card = self._cards[self._bench.job.channels.index(channel)]
             card.setFocus()
             self._area.ensureWidgetVisible(card)
 
-    def _open_menu(self, channel_id: str, place: object) -> None:
+    def _open_menu(self, channel_id: str, place: QPoint) -> None:
         self._bench.select(channel_id)
-        self._menu.popup(place)  # type: ignore[call-overload]
+        self._menu.popup(place)

@@ -1,6 +1,7 @@
 """Colours, fonts and the style sheet of the two themes."""
 
 from dataclasses import dataclass
+from importlib import resources
 from typing import Literal
 
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
@@ -102,6 +103,7 @@ def _palette(theme: Theme) -> QPalette:
 def style_sheet(theme: Theme) -> str:
     """The look of every standard widget: at rest, hovered, focused, disabled and wrong."""
     t = theme
+    icons = resources.files(__package__).joinpath("icons")
     return f"""
 QMainWindow, QDialog, #desk {{ background: {t.desk}; }}
 QWidget#bar, QWidget#status, QWidget#panel {{ background: {t.paper}; }}
@@ -123,15 +125,15 @@ QLineEdit, QComboBox, QPlainTextEdit, QSpinBox {{
   background: {t.paper}; color: {t.ink}; border: 1px solid {t.line}; border-radius: 5px; padding: 3px 7px;
   selection-background-color: {t.accent_fill}; selection-color: {t.ink}; min-height: 20px; }}
 QLineEdit:hover, QComboBox:hover, QSpinBox:hover {{ border-color: {t.muted}; }}
-QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus, QSpinBox:focus {{ border: 2px solid {t.accent}; padding: 2px 6px; }}
+QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus, QSpinBox:focus {{
+  border: 2px solid {t.accent}; padding: 2px 6px; }}
 QLineEdit:disabled, QComboBox:disabled {{ color: {t.muted}; background: {t.gutter}; }}
 QLineEdit[wrong="true"] {{ border: 2px solid {t.red}; padding: 2px 6px; }}
 QLineEdit#readout {{ background: {t.paper}; border: 1px solid {t.line}; padding: 0 4px; min-height: 18px; }}
 QLineEdit#readout:focus {{ border: 2px solid {t.accent}; padding: 0 3px; }}
 QLineEdit#readout[wrong="true"] {{ border: 2px solid {t.red}; padding: 0 3px; }}
 QComboBox::drop-down {{ border: none; width: 20px; }}
-QComboBox::down-arrow {{ image: none; border-left: 4px solid transparent; border-right: 4px solid transparent;
-  border-top: 5px solid {t.muted}; margin-right: 8px; }}
+QComboBox::down-arrow {{ image: url({icons}/arrow-{t.name}.svg); width: 10px; height: 6px; margin-right: 8px; }}
 QComboBox QAbstractItemView {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.line}; outline: none;
   selection-background-color: {t.accent_fill}; selection-color: {t.ink}; padding: 2px; }}
 QPushButton, QToolButton {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.line}; border-radius: 5px;
@@ -152,11 +154,15 @@ QToolButton#flat:hover {{ background: {t.gutter}; }}
 QToolButton#flat:focus {{ border: 2px solid {t.accent}; }}
 QToolButton::menu-indicator {{ image: none; }}
 QRadioButton, QCheckBox {{ spacing: 7px; background: transparent; }}
-QRadioButton::indicator, QCheckBox::indicator {{ width: 12px; height: 12px; border: 1.5px solid {t.muted};
+QRadioButton::indicator, QCheckBox::indicator {{ width: 12px; height: 12px; border: 1px solid {t.muted};
   background: {t.paper}; }}
 QRadioButton::indicator {{ border-radius: 7px; }}
 QCheckBox::indicator {{ border-radius: 3px; }}
 QRadioButton::indicator:checked, QCheckBox::indicator:checked {{ background: {t.accent}; border-color: {t.accent}; }}
+QRadioButton::indicator:checked {{ image: url({icons}/dot-{t.name}.svg); }}
+QCheckBox::indicator:checked {{ image: url({icons}/tick-{t.name}.svg); }}
+QRadioButton::indicator:disabled {{ background: {t.gutter}; border-color: {t.line}; }}
+QRadioButton:disabled {{ color: {t.muted}; }}
 QRadioButton:focus, QCheckBox:focus {{ color: {t.accent}; }}
 QMenu {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.line}; padding: 4px; }}
 QMenu::item {{ padding: 5px 22px 5px 12px; border-radius: 4px; }}
@@ -173,7 +179,6 @@ QHeaderView::section {{ background: {t.gutter}; color: {t.muted}; border: none; 
 QHeaderView::section:hover {{ color: {t.ink}; }}
 QTableCornerButton::section {{ background: {t.gutter}; border: none; }}
 QSplitter::handle {{ background: {t.line}; }}
-QSplitter::handle:horizontal {{ width: 1px; }}
 QSplitter::handle:hover {{ background: {t.accent}; }}
 QScrollBar:vertical {{ background: transparent; width: 10px; margin: 0; }}
 QScrollBar:horizontal {{ background: transparent; height: 10px; margin: 0; }}

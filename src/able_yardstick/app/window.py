@@ -4,7 +4,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtGui import QAction, QCloseEvent, QKeySequence
+from PySide6.QtGui import QAction, QCloseEvent, QKeySequence, QShowEvent
 from PySide6.QtWidgets import (
     QApplication,
     QFileDialog,
@@ -104,7 +104,7 @@ class MainWindow(QMainWindow):
 
     def _make_view_actions(self) -> None:
         act = self._action
-        act("Find or do", lambda: self.find.setFocus(), "Ctrl+K")
+        act("Find or do", lambda: self.find_field.setFocus(), "Ctrl+K")
         act("Day or night", self.turn_theme, "Ctrl+T")
         act("Hairline: to the Rule", lambda: self.centre.rule.setFocus(), "Ctrl+R")
         act("Look closer at the hairline", lambda: self.sight.zoom(0.5), QKeySequence.StandardKey.ZoomIn)
@@ -134,6 +134,7 @@ class MainWindow(QMainWindow):
         column.addWidget(self._build_bar(whole))
         self.splitter = QSplitter(Qt.Orientation.Horizontal)
         self.splitter.setChildrenCollapsible(False)
+        self.splitter.setHandleWidth(2)
         channel_menu, add_menu = QMenu(self), QMenu(self)
         channel_menu.addActions(self._channel_actions)
         add_menu.addActions(self._add_actions)
@@ -145,7 +146,7 @@ class MainWindow(QMainWindow):
         self.panels = QStackedWidget()
         self.panels.setMinimumWidth(312)
         self.splitter.addWidget(self.panels)
-        for n, stretch in enumerate((0, 1, 0)):
+        for n, stretch in enumerate((1, 7, 2)):
             self.splitter.setStretchFactor(n, stretch)
         self.splitter.setSizes(_SPLIT)
         column.addWidget(self.splitter, 1)
@@ -193,9 +194,9 @@ class MainWindow(QMainWindow):
             button.setFont(bold(15))
             action.changed.connect(lambda b=button, s=sign: b.setText(s))
             row.addWidget(button)
-        self.find = FindField(self._entries, whole)
-        self.find.setMaximumWidth(320)
-        row.addWidget(self.find, 2)
+        self.find_field = FindField(self._entries, whole)
+        self.find_field.setMaximumWidth(320)
+        row.addWidget(self.find_field, 2)
         self._theme_button = QToolButton()
         self._theme_button.clicked.connect(self.turn_theme)
         row.addWidget(self._theme_button)
@@ -221,6 +222,10 @@ class MainWindow(QMainWindow):
         self._quiet.setSingleShot(True)
         self._quiet.timeout.connect(lambda: self._said.setText(""))
         return status
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self.tagboard.focus_selected()
 
     def build_rest(self) -> None:
         """What need not be there for the first picture: the plots."""
@@ -356,7 +361,7 @@ class MainWindow(QMainWindow):
         if recent:
             self._job_menu.addSeparator()
         for path in recent:
-            self._job_menu.addAction(f"{path.name}   {path.parent}", lambda one=path: self.open_job(one))
+            self._job_menu.addAction(f"{path.name}   {path.parent}", lambda one=path: self.open_job(one))  # type: ignore[misc]
 
     def open_job(self, path: Path) -> None:
         """Open a job in place of the present one; a refusal leaves the present one."""

@@ -8,7 +8,8 @@ from numpy.typing import NDArray
 from .channel import ContinuousChannel
 from .curves import AnyCurve, Curve, Line, Polynomial, Table
 from .errors import NotApplicable, YardstickError
-from .fit import TITLES, Candidate, FitSpec, candidates
+from .fit import Candidate, FitSpec, candidates
+from .fit.models import CAPTIONS
 from .job import Job, PackRecord
 from .model import digest
 from .packing import AnyForm, PackingCost, pack, packing_cost
@@ -115,9 +116,9 @@ def curve_in_use(job: Job, channel: ContinuousChannel) -> CurveInUse | None:
             curve = curve_in_unit(record.fitted.curve, record.unit, channel)
         except YardstickError:
             return None  # a chosen line in % O2 has no counterpart in lambda: the fit is stale and says so
-        return CurveInUse(curve, TITLES[record.fitted.spec.model].lower(), True)
+        return CurveInUse(curve, CAPTIONS[record.fitted.spec.model], True)
     nominal = nominal_curve(channel)
-    return None if nominal is None else CurveInUse(nominal, "described", False)
+    return None if nominal is None else CurveInUse(nominal, channel.transducer.source, False)
 
 
 # -- what results rest on -------------------------------------------------------------------------------------------

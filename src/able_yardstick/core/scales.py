@@ -202,7 +202,7 @@ def _shown(job: Job, channel: ContinuousChannel) -> Scale | None:
         steady = curve_in_unit(record.form.continuous(converter), record.unit, channel)
     except UnitMismatch:
         return None  # packed in a unit that has no counterpart: Pack says so
-    base = _from_curve(channel, steady, "shown", "Controller", record.form.title.lower())
+    base = _from_curve(channel, steady, "shown", "Controller", record.form.caption)
     free = (max(base.usable[0], steady.domain[0]), min(base.usable[1], steady.domain[1]))
     note = base.note or ("beyond that it is held at its end" if free != base.usable else "")
 

@@ -19,6 +19,7 @@ from ...core.channel import ContinuousChannel
 from ...core.curves import AnyCurve
 from ...core.errors import YardstickError
 from ...core.fit import Fitted, ModelName
+from ...core.fit.models import CAPTIONS
 from ...core.job import Job
 from ...core.packing import packing_errors
 from ...core.progress import StepName
@@ -81,7 +82,7 @@ def pictured(job: Job, channel: ContinuousChannel, step: StepName, candidate: Mo
         for model in (candidate, "line", "nominal"):
             row = rows.get(model) if model else None
             if row is not None and row.fitted is not None:
-                return Pictured(row.fitted.curve, row.fitted, row.title.lower())
+                return Pictured(row.fitted.curve, row.fitted, CAPTIONS[row.model])
     use = curve_in_use(job, channel)
     return None if use is None else Pictured(use.curve, None, use.caption)
 
@@ -107,7 +108,7 @@ def curve_content(
     if nominal is not None and (shown is None or shown.curve != nominal):
         signal = samples(axis, nominal)
         lines.append(Line(signal, nominal.value(signal), "described"))
-        words += ", dashed: as described"
+        words += "; dashed: as described"
     if step == "pack":
         marks += _knots(job, channel)
     if step == "prove":
@@ -116,7 +117,7 @@ def curve_content(
     inside = [line.y for line in lines if line.style == "curve"] + [mark.y for mark in marks]
     values = np.concatenate([*inside, np.array([low, high])])
     reach = shown.curve.domain if shown else None
-    return PlotContent(tuple(lines), tuple(marks), (), reach, _padded(values, 0.06), words.lstrip(", "))
+    return PlotContent(tuple(lines), tuple(marks), (), reach, _padded(values, 0.06), words.lstrip("; "))
 
 
 def _curve_lines(curve: AnyCurve, axis: tuple[float, float]) -> list[Line]:
@@ -204,6 +205,7 @@ def _residual_content(
     curve = shown.curve if shown else None
     bands = _tolerance_band(channel, axis, curve)
     marks: list[Marks] = []
+    shaded = ""
     if curve is not None and len(points.rows):
         errors = curve.value(points.signal) - points.reference
         marks = _grouped([(_kind_of(row), x, e) for row, x, e in zip(points.rows, points.signal, errors, strict=True)])
@@ -211,11 +213,17 @@ def _residual_content(
         signal = samples(axis, shown.curve)
         half = shown.fitted.band(signal)
         if half is not None:
-            bands.append(Band(signal, -half, half, "confidence"))
-    words = "curve minus reference" if marks else "no readings to compare with yet"
-    if any(band.style == "confidence" for band in bands):
-        words += "; shaded: 95 % band of the curve, from scatter alone"
+            times = _magnification(float(np.max(half[shown.curve.within(signal)])), _even(marks, bands)[1])
+            bands.append(Band(signal, -times * half, times * half, "confidence"))
+            shaded = "; shaded: 95 % band of the curve, from scatter alone"
+            shaded += f", drawn {times} times as wide" if times > 1 else ""
+    words = ("curve minus reference" if marks else "no readings to compare with yet") + shaded
     return PlotContent((), tuple(marks), tuple(bands), curve.domain if curve else None, _even(marks, bands), words)
+
+
+def _magnification(half: float, top: float) -> int:
+    """How many times a band is widened so that it can be seen in a plot up to `top`: 1, 10, 100 or 1000."""
+    return next((times for times in (1, 10, 100) if times * half >= 0.03 * top), 1000)
 
 
 def _even(marks: list[Marks], bands: list[Band], *more: float) -> tuple[float, float]:

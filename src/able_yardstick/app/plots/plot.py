@@ -3,10 +3,11 @@
 import numpy as np
 import pyqtgraph as pg
 from PySide6.QtCore import QEvent, QObject, QPoint, QPointF, Qt
-from PySide6.QtGui import QBrush, QColor, QFont, QMouseEvent, QWheelEvent
+from PySide6.QtGui import QBrush, QColor, QFont, QMouseEvent, QPainter, QPaintEvent, QWheelEvent
 from PySide6.QtWidgets import QFrame, QLabel, QVBoxLayout, QWidget
 
-from ..rule.layout import GUTTER, RIGHT
+from ...core.numerals import decimals_for, fixed
+from ..rule.layout import GUTTER, RIGHT, ends_of
 from ..sight import Sight
 from ..theme import Theme, bold, font
 from .content import Band, Line, MarkKind, Marks, PlotContent
@@ -15,7 +16,16 @@ _SYMBOLS: dict[MarkKind, str] = {
     "up": "t1", "down": "t", "plain": "o", "excluded": "x", "knot": "s", "found": "d", "left": "o", "stale": "o",
     "sheet": "o",
 }  # fmt: skip
+_MANY_SAMPLES = 2000
+_WORDS_WIDTH = GUTTER - 70
 _HOLLOW: set[MarkKind] = {"down", "excluded", "found", "stale", "sheet"}
+
+
+class _ValueAxis(pg.AxisItem):  # type: ignore[misc]  # pyqtgraph has no types
+    """Numbers as the rest of the program writes them."""
+
+    def tickStrings(self, values: list[float], _scale: float, spacing: float) -> list[str]:
+        return [fixed(value, decimals_for(spacing)) for value in values]
 
 
 class AlignedPlot(QFrame):
@@ -27,14 +37,19 @@ class AlignedPlot(QFrame):
         self._sight = sight
         self._theme = theme
         self._content: PlotContent | None = None
-        self._view = pg.PlotWidget()
+        self._view = pg.PlotWidget(axisItems={"left": _ValueAxis("left")})
         self._view.setFrameShape(QFrame.Shape.NoFrame)
+        self._view.setBackground(None)
+        self._view.setStyleSheet("background: transparent")
+        self._view.viewport().setAutoFillBackground(False)
         self._view.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self._view.viewport().installEventFilter(self)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(1, 1, 1, 1)
         layout.addWidget(self._view)
         self._title, self._unit, self._words = (self._label(text) for text in (title, "", ""))
+        self._words.setWordWrap(True)
+        self._words.setAlignment(Qt.AlignmentFlag.AlignTop)
         self._prepare()
         sight.ranged.connect(self._range)
         self.setAccessibleName(title)
@@ -73,7 +88,7 @@ class AlignedPlot(QFrame):
         self._unit.setProperty("role", "muted")
         self._words.setText(content.words)
         self._words.setFont(font(11))
-        self._words.setStyleSheet(f"color: {theme.muted}; background: {theme.paper}; padding: 1px 4px;")
+        self._words.setProperty("role", "muted")
         self.setAccessibleDescription(content.words)
         self._draw(content)
         self._place()
@@ -81,7 +96,6 @@ class AlignedPlot(QFrame):
     def _draw(self, content: PlotContent) -> None:
         item = self._view.getPlotItem()
         item.clear()
-        self._view.setBackground(self._theme.paper)
         self._dress_axis(item.getAxis("left"))
         item.getViewBox().setYRange(*content.y_range, padding=0)
         self._range()
@@ -117,10 +131,9 @@ class AlignedPlot(QFrame):
         if content.reach is None:
             return
         low, high = self._sight.axis
-        margin = 0.05 * (high - low)
         hatch = QBrush(self._theme.color("muted", 90), Qt.BrushStyle.BDiagPattern)
-        for start, end in ((low - margin, content.reach[0]), (content.reach[1], high + margin)):
-            if end > start + 1e-9 * (high - low) and (start >= low or end > low + 1e-6 * (high - low)):
+        for start, end in ((low, min(content.reach[0], high)), (max(content.reach[1], low), high)):
+            if end - start > 1e-6 * (high - low):
                 region = pg.LinearRegionItem((start, end), movable=False, brush=hatch, pen=pg.mkPen(None))
                 region.setZValue(-5)
                 item.addItem(region, ignoreBounds=True)
@@ -136,10 +149,10 @@ class AlignedPlot(QFrame):
         }[line.style]
         pen = pg.mkPen(self._theme.color(color), width=1, style=style)
         drawn = pg.PlotDataItem(line.x, line.y, pen=pen, antialias=True)
-        if len(line.x) > 2000:
+        item.addItem(drawn)
+        if len(line.x) > _MANY_SAMPLES:
             drawn.setDownsampling(auto=True, method="peak")
             drawn.setClipToView(True)
-        item.addItem(drawn)
 
     def _draw_marks(self, item: pg.PlotItem, marks: Marks) -> None:
         color = self._mark_color(marks.kind)
@@ -172,7 +185,17 @@ class AlignedPlot(QFrame):
         box = self._view.getPlotItem().getViewBox()
         scene = box.mapViewToScene(QPointF(signal, value))
         corner = self._view.viewport().mapTo(self, QPoint(0, 0))
-        return self._view.viewportTransform().map(scene) + QPointF(corner)
+        return QPointF(self._view.viewportTransform().map(scene)) + QPointF(corner)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        super().paintEvent(event)
+        painter = QPainter(self)
+        inside = self.rect().adjusted(1, 1, -1, -1)
+        inside.setWidth(GUTTER)
+        painter.fillRect(inside, self._theme.color("gutter"))
+        painter.setPen(self._theme.color("line"))
+        painter.drawLine(inside.topRight(), inside.bottomRight())
+        painter.end()
 
     def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         super().resizeEvent(event)
@@ -181,19 +204,20 @@ class AlignedPlot(QFrame):
     def _place(self) -> None:
         self._title.move(12, 9)
         self._unit.move(12, 26)
-        for label in (self._title, self._unit, self._words):
+        for label in (self._title, self._unit):
             label.adjustSize()
-        self._words.move(GUTTER + 8, max(self.height() - self._words.height() - 11, 0))
+        self._words.setGeometry(12, 46, _WORDS_WIDTH, max(self.height() - 52, 0))
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         """Pressing and dragging in the plot moves the hairline; Ctrl and the wheel look closer."""
-        if isinstance(event, QMouseEvent) and event.type() in (QEvent.Type.MouseButtonPress, QEvent.Type.MouseMove):
-            if event.buttons() & Qt.MouseButton.LeftButton and isinstance(watched, QWidget):
-                x = self._view.mapTo(self, watched.mapTo(self._view, event.position().toPoint())).x()
-                low, high = self._sight.view
-                share = (x - GUTTER) / (self.width() - GUTTER - RIGHT)
-                self._sight.set_pin(low + share * (high - low))
-                return True
+        if (
+            isinstance(event, QMouseEvent)
+            and event.buttons() & Qt.MouseButton.LeftButton
+            and isinstance(watched, QWidget)
+        ):
+            x = self._view.mapTo(self, watched.mapTo(self._view, event.position().toPoint())).x()
+            self._sight.set_pin(ends_of(self, self._sight).signal(x))
+            return True
         if isinstance(event, QWheelEvent) and event.modifiers() & Qt.KeyboardModifier.ControlModifier:
             self._sight.zoom(0.8 if event.angleDelta().y() > 0 else 1.25)
             return True

@@ -72,7 +72,7 @@ def graduate(scale: Scale, ends: Ends, width_of: Callable[[str], float]) -> Grad
 
 def _multiples(low: float, high: float, step: float) -> Array:
     first, last = math.ceil(low / step - 1e-9), math.floor(high / step + 1e-9)
-    return np.arange(first, last + 1) * step
+    return np.asarray(np.arange(first, last + 1) * step, dtype=np.float64)
 
 
 def _roomy(scale: Scale, ends: Ends, low: float, high: float, step: float, width_of: Callable[[str], float]) -> bool:

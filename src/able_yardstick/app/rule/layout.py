@@ -5,10 +5,10 @@ from PySide6.QtWidgets import QWidget
 from ..sight import Sight
 from .graduations import Ends
 
-GUTTER = 206
+GUTTER = 212
 TITLE_X = 12
-READOUT_X = 116
-READOUT_WIDTH = 82
+READOUT_X = 128
+READOUT_WIDTH = 76
 RIGHT = 18
 ROW_HEIGHT = 42
 

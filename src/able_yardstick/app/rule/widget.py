@@ -25,6 +25,7 @@ from ...core.numerals import parse_number
 from ...core.scales import Scale, ScaleKey, pin_for
 from ..sight import Sight
 from ..theme import Theme, bold, font
+from ..widgets import discard
 from .graduations import Graduations, graduate
 from .layout import GUTTER, READOUT_WIDTH, READOUT_X, ROW_HEIGHT, TITLE_X, ends_of
 
@@ -103,7 +104,7 @@ class Rule(QWidget):
         self._content = content
         keys = [scale.key for scale in content.scales]
         for key in [key for key in self._readouts if key not in keys]:
-            self._readouts.pop(key).deleteLater()
+            discard(self._readouts.pop(key))
         for row, scale in enumerate(content.scales):
             readout = self._readouts.get(scale.key) or self._new_readout(scale.key)
             readout.setAccessibleName(f"{scale.title} at the hairline, {scale.unit}")

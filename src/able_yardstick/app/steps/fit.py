@@ -13,6 +13,7 @@ from ...core.errors import YardstickError
 from ...core.fit import Candidate, Fitted, ModelName
 from ...core.numerals import decimals_for, fixed, parse_number, significant
 from ..theme import Theme, bold, font
+from ..widgets import discard
 from ..workbench import Workbench, now
 from .describe import plain
 from .fields import ChoiceField, TextField, label, rule_line
@@ -28,12 +29,12 @@ class ErrorSketch(QWidget):
         self._x: list[float] = []
         self._y: list[float] = []
         self._scale = 1.0
-        self.setFixedSize(QSize(58, 26))
+        self.setFixedSize(QSize(44, 24))
 
     def show_errors(self, fitted: Fitted | None, scale: float, theme: Theme) -> None:
         """Take the errors of a fit, drawn to a common scale."""
         self._theme, self._scale = theme, scale or 1.0
-        order = np.argsort(fitted.signals) if fitted else []
+        order = np.argsort(fitted.signals).tolist() if fitted else []
         self._x = [fitted.signals[n] for n in order] if fitted else []
         self._y = [fitted.errors[n] for n in order] if fitted else []
         self.update()
@@ -63,7 +64,7 @@ class CandidateRow(QFrame):
         self._panel, self.model = panel, model
         grid = QGridLayout(self)
         grid.setContentsMargins(6, 4, 4, 4)
-        grid.setHorizontalSpacing(6)
+        grid.setHorizontalSpacing(4)
         grid.setVerticalSpacing(0)
         self.button = QRadioButton()
         self.button.setFont(bold(13))
@@ -75,7 +76,7 @@ class CandidateRow(QFrame):
         for column, number in enumerate(self._numbers):
             number.setFont(font(13))
             number.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-            number.setFixedWidth((50, 50, 28)[column])
+            number.setFixedWidth((42, 42, 24)[column])
             grid.addWidget(number, 0, column + 1)
         self._sketch = ErrorSketch(theme)
         grid.addWidget(self._sketch, 0, 4)
@@ -118,7 +119,8 @@ class CandidateRow(QFrame):
         if fitted.spec.model == "nominal":
             parts.append("nothing fitted")
         else:
-            parts.append(f"{fitted.numbers} number" + ("s" if fitted.numbers > 1 else ""))
+            noun = "knot" if fitted.spec.model == "table" else "number"
+            parts.append(f"{fitted.numbers} {noun}" + ("s" if fitted.numbers > 1 else ""))
         return ", ".join([*parts, *([fitted.remark] if fitted.remark else [])])
 
     def mousePressEvent(self, event) -> None:  # type: ignore[no-untyped-def]
@@ -162,9 +164,9 @@ class FitPanel(StepPanel):
     def _headings(self) -> QHBoxLayout:
         row = QHBoxLayout()
         row.setContentsMargins(6, 4, 4, 0)
-        row.setSpacing(6)
+        row.setSpacing(4)
         row.addWidget(label("Fewest numbers first", "muted", 11), 1)
-        for text, width in (("largest", 50), ("std err", 50), ("dof", 28), ("errors", 58)):
+        for text, width in (("largest", 42), ("std err", 42), ("dof", 24), ("errors", 44)):
             part = label(text, "muted", 11)
             part.setWordWrap(False)
             part.setAlignment(Qt.AlignmentFlag.AlignRight)
@@ -241,7 +243,7 @@ class FitPanel(StepPanel):
         scale = max([*sizes, float(channel.tolerance.at(0.0, channel.span))]) or 1.0
         present = [row.model for row in rows]
         for model in [model for model in self._rows if model not in present]:
-            self._rows.pop(model).deleteLater()
+            discard(self._rows.pop(model))
         for place, row in enumerate(rows):
             if row.model not in self._rows:
                 self._rows[row.model] = CandidateRow(self, row.model, self.theme)

@@ -124,7 +124,7 @@ class ReadingsPanel(StepPanel):
         for text, act, shortcut in buttons:
             button = QPushButton(text)
             button.setToolTip(f"{text} ({shortcut} in the table)" if shortcut else text)
-            button.clicked.connect(act)  # type: ignore[arg-type]
+            button.clicked.connect(act)
             row.addWidget(button)
         return row
 

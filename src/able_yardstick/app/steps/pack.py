@@ -34,10 +34,10 @@ _FORMS = [
     ("knots", Knots.title),
 ]
 _CLAMP_WORDS = {
-    "slope": "The controller holds values at the ends of the range",
-    "ends": "The controller holds values at the signal ends",
-    "span": "The controller holds values at the two pairs",
-    "knots": "The controller holds values at the first and last knot",
+    "slope": "held at the ends of the range",
+    "ends": "held at the signal ends",
+    "span": "held at the two pairs",
+    "knots": "held at the first and last knot",
 }
 
 

@@ -11,6 +11,7 @@ from ...core.numerals import decimals_for, fixed, parse_number, signed
 from ...core.proof import RULE, Proof
 from ..plots.jaws import draw_jaws
 from ..theme import Theme, bold, font
+from ..widgets import discard
 from ..workbench import Workbench
 from .describe import plain
 from .fields import TextField, heading, label, rule_line
@@ -24,7 +25,7 @@ class JawsCell(QWidget):
     def __init__(self, theme: Theme, share: float) -> None:
         super().__init__()
         self._theme, self._share = theme, share
-        self.setFixedSize(QSize(96, 22))
+        self.setFixedSize(QSize(62, 22))
 
     def paintEvent(self, _event: QPaintEvent) -> None:
         painter = QPainter(self)
@@ -49,7 +50,7 @@ class ProvePanel(ReadingsPanel):
         self._verdict.setFont(bold(15))
         self.body.addWidget(self._verdict)
         self._checks = QGridLayout()
-        self._checks.setHorizontalSpacing(8)
+        self._checks.setHorizontalSpacing(6)
         self._checks.setVerticalSpacing(1)
         self.body.addLayout(self._checks)
         self._shift_box = QFrame()
@@ -139,7 +140,7 @@ class ProvePanel(ReadingsPanel):
             item = self._checks.takeAt(0)
             widget = item.widget() if item else None
             if widget is not None:
-                widget.deleteLater()
+                discard(widget)
         if proof is None:
             return
         for column, text in enumerate((f"reference, {channel.unit}", "shows", "error", "of allowed", "")):

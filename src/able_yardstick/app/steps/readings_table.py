@@ -19,7 +19,7 @@ from ...core.calibration import pin_of
 from ...core.channel import ContinuousChannel
 from ...core.errors import BadTable, YardstickError
 from ...core.numerals import decimals_for, fixed, parse_number
-from ...core.reading import Amended
+from ...core.reading import Amended, Amendment
 from ..theme import Theme, font
 from ..workbench import Workbench, now
 
@@ -44,6 +44,7 @@ class ReadingsModel(QAbstractTableModel):
         super().__init__()
         self._bench, self._purpose, self._theme = bench, purpose, theme
         self._rows: list[Amended] = []
+        self._written_decimals: dict[ColumnKey, int] = {}
         self._channel: ContinuousChannel | None = None
         self.columns: tuple[Column, ...] = ()
         self.refused: Callable[[str], None] = lambda _text: None
@@ -60,7 +61,15 @@ class ReadingsModel(QAbstractTableModel):
             Column("shown", f"shown\n{channel.unit}", True),
             Column("direction", "way", True),
         )
+        self._written_decimals = {column.key: self._most_decimals(n) for n, column in enumerate(self.columns)}
         self.endResetModel()
+
+    def _most_decimals(self, column: int) -> int:
+        """The most decimals any number of a column needs, up to a hundred-thousandth of the span."""
+        assert self._channel is not None  # noqa: S101
+        numbers = (self.number(self.index(row, column)) for row in range(len(self._rows)))
+        written = (len(f"{number:.6f}".rstrip("0").partition(".")[2]) for number in numbers if number is not None)
+        return min(max(written, default=0), decimals_for(self._channel.span / 1e5))
 
     def row(self, number: int) -> Amended:
         """The reading in a row."""
@@ -129,15 +138,14 @@ class ReadingsModel(QAbstractTableModel):
         if key == "number":
             return str(index.row() + 1)
         number = self.number(index)
-        return "" if number is None else fixed(number, self._decimals(key, number))
+        return "" if number is None else fixed(number, self._decimals(key))
 
-    def _decimals(self, key: ColumnKey, number: float) -> int:
-        """As many as the number was written with, as far as the converter or the tolerance makes sense of them."""
+    def _decimals(self, key: ColumnKey) -> int:
+        """As many as the numbers of the column were written with."""
         assert self._channel is not None  # noqa: S101
         if key == "raw":
             return decimals_for(self._channel.path.converter.per_count) + 1
-        written = f"{number:.6f}".rstrip("0").partition(".")[2]
-        return min(max(len(written), decimals_for(self._channel.span / 1000)), decimals_for(self._channel.span / 1e5))
+        return self._written_decimals[key]
 
     def _color(self, row: Amended, key: ColumnKey) -> QColor:
         if not row.is_used:
@@ -204,7 +212,7 @@ class ReadingsModel(QAbstractTableModel):
         if rows:
             turned = _TURNED[self._rows[rows[0]].reading.direction]
             ids = [self._rows[n].reading.id for n in rows]
-            amendments = [edits.Amendment(reading=one, made=now(), kind="correct", direction=turned) for one in ids]
+            amendments = [Amendment(reading=one, made=now(), kind="correct", direction=turned) for one in ids]
             self._bench.try_edit("direction of readings", lambda job: edits.amend(job, amendments))
 
 

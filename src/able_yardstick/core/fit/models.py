@@ -26,6 +26,16 @@ TITLES: dict[ModelName, str] = {
 }
 
 
+CAPTIONS: dict[ModelName, str] = {
+    "nominal": "data sheet",
+    "two-point": "two points",
+    "through-zero": "through a zero",
+    "line": "least squares",
+    "poly2": "second order",
+    "table": "lookup table",
+}
+
+
 class FitSpec(Frozen):
     """Which curve is asked for. `first` and `second` are rows of the points; `zero` is (signal, value)."""
 
@@ -248,4 +258,6 @@ def _table_of_stops(signal: Array, reference: Array) -> tuple[Table, str]:
     if len(x) == len(signal):
         return Table.through(signal, reference).refuse_turns(), ""
     curve = Table.through(x, y).refuse_turns()
-    return curve, f"{len(x)} stops, each the mean of {counts.min()} to {counts.max()} readings"
+    least, most = int(counts.min()), int(counts.max())
+    each = f"{most}" if least == most else f"{least} to {most}"
+    return curve, f"each the mean of {each} readings"

@@ -30,6 +30,7 @@ class PackedForm(Frozen):
     """A calibration as the controller takes it."""
 
     title: ClassVar[str] = ""
+    caption: ClassVar[str] = ""
 
     @abstractmethod
     def shown(self, counts: Counts, converter: Converter) -> Array:
@@ -48,6 +49,7 @@ class SlopeOffset(PackedForm):
     """shown = slope x signal + offset, held between the limits where there are any."""
 
     title: ClassVar[str] = "Slope and offset"
+    caption: ClassVar[str] = "slope, offset"
     kind: Literal["slope"] = "slope"
     slope: Finite
     offset: Finite
@@ -103,6 +105,7 @@ class EndValues(_PairForm):
     """The values at both ends of the input's signal."""
 
     title: ClassVar[str] = "Value at both signal ends"
+    caption: ClassVar[str] = "signal ends"
     kind: Literal["ends"] = "ends"
     signal_low: Finite
     signal_high: Finite
@@ -137,6 +140,7 @@ class RawPair(_PairForm):
     """Two counts and the engineering values they mean."""
 
     title: ClassVar[str] = "Raw pair and engineering pair"
+    caption: ClassVar[str] = "raw pair"
     kind: Literal["span"] = "span"
     raw_low: int
     raw_high: int
@@ -171,6 +175,7 @@ class Knots(PackedForm):
     """A breakpoint table: values at rising signals, joined by straight lines, held or carried on at the ends."""
 
     title: ClassVar[str] = "Breakpoint table"
+    caption: ClassVar[str] = "knots"
     kind: Literal["knots"] = "knots"
     signals: tuple[Finite, ...] = Field(min_length=2)
     values: tuple[Finite, ...] = Field(min_length=2)
