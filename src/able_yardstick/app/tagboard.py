@@ -245,6 +245,8 @@ class Tagboard(QWidget):
         for card, channel in zip(self._cards, channels, strict=True):
             card.show_channel(self._bench.job, channel, channel == selected, self._theme)
         self._count.setText(self._summary())
+        if any(card.hasFocus() for card in self._cards):
+            self.focus_selected()
 
     def _summary(self) -> str:
         levels = [state_of(self._bench.job, channel).level for channel in self._bench.job.channels]

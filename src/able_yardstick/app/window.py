@@ -59,7 +59,6 @@ class MainWindow(QMainWindow):
         self._restore()
         bench.changed.connect(self._refresh)
         bench.said.connect(self._say)
-        self.sight.moved.connect(self._tell_hairline)
         self._refresh(Change(job=True, channel=True, step=True))
 
     # -- commands ---------------------------------------------------------------------------------------------------
@@ -244,7 +243,7 @@ class MainWindow(QMainWindow):
         if step == "describe":
             from .steps.describe import DescribePanel
 
-            return DescribePanel(self.bench)
+            return DescribePanel(self.bench, self.theme)
         if step == "gather":
             from .steps.gather import GatherPanel
 
@@ -276,6 +275,7 @@ class MainWindow(QMainWindow):
         self.ruler.setVisible(channel is not None)
         for action in self._channel_actions:
             action.setEnabled(channel is not None)
+        self._tell_units()
         panel = self._panel(self.bench.step)
         panel.refresh()
         self.panels.setCurrentWidget(panel)
@@ -302,11 +302,10 @@ class MainWindow(QMainWindow):
         self._said.style().polish(self._said)
         self._quiet.start(20_000 if is_refusal else 8_000)
 
-    def _tell_hairline(self) -> None:
+    def _tell_units(self) -> None:
         channel = self.bench.continuous
         units = f"Units: {channel.unit}, {channel.path.pin_unit}, counts" if channel else ""
-        if self._hint.text() != units:
-            self._hint.setText(units)
+        self._hint.setText(units)
 
     # -- channels ---------------------------------------------------------------------------------------------------
 
@@ -428,7 +427,7 @@ class MainWindow(QMainWindow):
         dress(application, self.theme)
         self.tagboard.dress(self.theme)
         for panel in self._panels.values():
-            panel.theme = self.theme  # type: ignore[attr-defined]
+            panel.theme = self.theme
         self._show_theme()
         self._refresh(Change(job=True, channel=True, step=True))
         self.centre.dress(self.theme)

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from datetime import datetime
 from typing import Any
 
-from .calibration import candidates_of, curve_in_use, fit_basis, pack_basis, packed_now
+from .calibration import candidates_of, curve_in_use, fit_basis, nominal_curve, pack_basis, packed_now
 from .channel import AnyChannel, ConstantChannel, ContinuousChannel, Device, Reference, TwoStateChannel
 from .converter import Converter
 from .electrical import SignalUnit
@@ -131,12 +131,12 @@ def with_sheet_unit(channel: ContinuousChannel, unit: str) -> ContinuousChannel:
 def with_working_unit(channel: ContinuousChannel, unit: str) -> ContinuousChannel:
     """The channel worked in another unit: everything shown is converted, nothing stored changes.
 
-    Raises: UnitMismatch if the sheet's unit cannot be turned into it.
+    Raises: UnitMismatch if the sheet's unit cannot be turned into it, OutOfRange if some described value cannot.
     """
     text = check_unit(unit, channel.transducer.quantity)
     changed = channel.with_(unit=text)
     tolerance = channel.tolerance.scaled(_gain(channel.unit, changed))
-    _ = changed.range  # refuses what cannot be converted
+    _ = changed.range, nominal_curve(changed)  # refuse what cannot be converted
     return changed.with_(tolerance=tolerance)
 
 

@@ -16,7 +16,7 @@ from ...core.stages import AnyStage, Divider, Shunt
 from ...core.tolerance import Tolerance
 from ...core.transducer import OUTPUT_UNITS, RatedTable, SlopeOffset, TwoPoints, Unrated
 from ...files.tables import parse_grid, pick
-from ..theme import font
+from ..theme import Theme, font
 from ..workbench import Workbench
 from .fields import ChoiceField, FieldBase, TextField, heading, label, rule_line
 from .panel import StepPanel
@@ -78,8 +78,8 @@ class DescribePanel(StepPanel):
 
     title = "Describe the transducer"
 
-    def __init__(self, bench: Workbench) -> None:
-        super().__init__(bench)
+    def __init__(self, bench: Workbench, theme: Theme) -> None:
+        super().__init__(bench, theme)
         self._tag = TextField("Tag", lambda text: self._change("tag", tag=text.strip()))
         self._name = TextField("Measures", lambda text: self._change("name", name=text.strip()), optional=True)
         self.body.addWidget(self._tag)
@@ -107,11 +107,13 @@ class DescribePanel(StepPanel):
             fits = isinstance(channel, part.shows)
             part.setVisible(fits)
             if fits:
+                self.heading.setText(f"Describe the {part.noun}")
                 part.show_channel(channel)
 
 
 class _Fields(QWidget):
     shows: type = object
+    noun = ""
 
     def __init__(self, panel: DescribePanel) -> None:
         super().__init__()
@@ -135,6 +137,7 @@ class _Fields(QWidget):
 
 class _ContinuousFields(_Fields):
     shows = ContinuousChannel
+    noun = "transducer"
 
     def build(self) -> None:
         self.quantity = ChoiceField("Quantity", [(q, q) for q in QUANTITIES], self._put_quantity)
@@ -430,6 +433,7 @@ def tolerance_sentence(channel: ContinuousChannel, tolerance: Tolerance) -> str:
 
 class _TwoStateFields(_Fields):
     shows = TwoStateChannel
+    noun = "contact"
 
     def build(self) -> None:
         self.levels = TextField("Closed, open", self._put_levels, parts=2, between="and")
@@ -460,6 +464,7 @@ class _TwoStateFields(_Fields):
 
 class _ConstantFields(_Fields):
     shows = ConstantChannel
+    noun = "constant"
 
     def build(self) -> None:
         self.value = TextField("Value", lambda text: self._put("value", value=parse_number(text)))

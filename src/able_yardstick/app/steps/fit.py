@@ -15,7 +15,7 @@ from ...core.numerals import decimals_for, fixed, parse_number, significant
 from ..theme import Theme, bold, font
 from ..widgets import discard
 from ..workbench import Workbench, now
-from .describe import plain
+from .describe import plain, tolerance_sentence
 from .fields import ChoiceField, TextField, label, rule_line
 from .panel import StepPanel
 
@@ -135,10 +135,11 @@ class FitPanel(StepPanel):
     title = "Fit a curve"
 
     def __init__(self, bench: Workbench, theme: Theme) -> None:
-        super().__init__(bench)
-        self.theme = theme
-        self._tolerance = TextField("Error allowed ±", self._put_tolerance)
+        super().__init__(bench, theme)
+        self._tolerance = TextField("Fixed error ±", self._put_tolerance)
+        self._allowed = label("", "muted", 12)
         self.body.addWidget(self._tolerance)
+        self.body.addWidget(self._allowed)
         self.body.addLayout(self._headings())
         self._rows_box = QVBoxLayout()
         self._rows_box.setSpacing(2)
@@ -231,6 +232,7 @@ class FitPanel(StepPanel):
         looked_at = self._looked_at(rows)
         self._complaint.setText("")
         self._tolerance.show_values(plain(channel.tolerance.constant), suffix=channel.unit)
+        self._allowed.setText(f"Allowed: {tolerance_sentence(channel, channel.tolerance)}")
         self._show_rows(channel, rows, looked_at)
         points = points_of(self.bench.job, channel)
         self._show_settings(channel, points, looked_at)

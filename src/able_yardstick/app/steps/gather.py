@@ -91,8 +91,7 @@ class ReadingsPanel(StepPanel):
     add_words = "Add reading"
 
     def __init__(self, bench: Workbench, theme: Theme) -> None:
-        super().__init__(bench)
-        self.theme = theme
+        super().__init__(bench, theme)
         self.form = ReadingForm(self, self.form_words, self.add_words)
         self.body.addWidget(self.form)
         self._complaint = label("", "error", 12)

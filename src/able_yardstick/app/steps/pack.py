@@ -76,14 +76,13 @@ class PackPanel(StepPanel):
     title = "Pack for the controller"
 
     def __init__(self, bench: Workbench, theme: Theme) -> None:
-        super().__init__(bench)
-        self.theme = theme
+        super().__init__(bench, theme)
         self._form = ChoiceField("Numeric form", _FORMS, lambda text: self._spec("form", form=text))
         self._decimals = TextField(
             "Decimals", lambda text: self._spec("decimals", decimals=self._whole(text)), hint="all", optional=True
         )
         self._knots = TextField("Knots", lambda text: self._spec("knots", knots=round(parse_number(text))))
-        self._ends = TextField("Signal ends", self._put_ends, parts=2, hint="as the curve", optional=True)
+        self._ends = TextField("Signal ends", self._put_ends, parts=2, hint="auto", optional=True)
         self._signal_step = TextField(
             "Signal step", lambda t: self._spec("signal step", signal_step=self._number(t)), hint="any", optional=True
         )

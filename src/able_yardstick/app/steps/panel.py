@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QBoxLayout, QHBoxLayout, QLabel, QPushButton, QScr
 from ...core import edits
 from ...core.channel import AnyChannel, ContinuousChannel
 from ...core.errors import NotApplicable
-from ..theme import bold
+from ..theme import Theme, bold
 from ..workbench import Workbench
 from .fields import label
 
@@ -18,9 +18,9 @@ class StepPanel(QWidget):
 
     title = ""
 
-    def __init__(self, bench: Workbench) -> None:
+    def __init__(self, bench: Workbench, theme: Theme) -> None:
         super().__init__()
-        self.bench = bench
+        self.bench, self.theme = bench, theme
         self.setObjectName("panel")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         column = QVBoxLayout(self)
@@ -36,9 +36,9 @@ class StepPanel(QWidget):
         self.body.setSpacing(7)
         area.setWidget(inside)
         column.addWidget(area, 1)
-        heading = QLabel(self.title)
-        heading.setFont(bold(16))
-        self.body.addWidget(heading)
+        self.heading = QLabel(self.title)
+        self.heading.setFont(bold(16))
+        self.body.addWidget(self.heading)
         self.intro = label("")
         self.body.addWidget(self.intro)
         foot = QWidget()

@@ -13,7 +13,7 @@ from ..plots.jaws import draw_jaws
 from ..theme import Theme, bold, font
 from ..widgets import discard
 from ..workbench import Workbench
-from .describe import plain
+from .describe import plain, tolerance_sentence
 from .fields import TextField, heading, label, rule_line
 from .gather import ReadingsPanel
 from .import_dialog import RAW, REFERENCE, SHOWN
@@ -44,8 +44,10 @@ class ProvePanel(ReadingsPanel):
     add_words = "Add check"
 
     def build_above_table(self) -> None:
-        self._tolerance = TextField("Error allowed ±", self._put_tolerance)
+        self._tolerance = TextField("Fixed error ±", self._put_tolerance)
+        self._allowed = label("", "muted", 12)
         self.body.addWidget(self._tolerance)
+        self.body.addWidget(self._allowed)
         self._verdict = label("")
         self._verdict.setFont(bold(15))
         self.body.addWidget(self._verdict)
@@ -95,6 +97,7 @@ class ProvePanel(ReadingsPanel):
             return
         self.show_table(channel)
         self._tolerance.show_values(plain(channel.tolerance.constant), suffix=channel.unit)
+        self._allowed.setText(f"Allowed: {tolerance_sentence(channel, channel.tolerance)}")
         checks = checks_of(self.bench.job, channel)
         self.intro.setText(self._introduction(channel, checks))
         proof: Proof | None = None

@@ -1,0 +1,76 @@
+"""The Rule's scales: one place read on all, and back."""
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from able_yardstick.core.errors import OutOfRange
+from able_yardstick.core.job import Job
+from able_yardstick.core.scales import pin_for, scales_of, signals_at
+from able_yardstick.demo import demo_text
+
+DEMO = Job.model_validate_json(demo_text())
+TAGS = ["PT-201", "PT-202", "AT-208", "FT-210"]
+
+
+def scales(tag):
+    return scales_of(DEMO, DEMO.continuous(DEMO.tagged(tag).id))
+
+
+@pytest.mark.parametrize("tag", TAGS)
+@given(share=st.floats(0.01, 0.99))
+def test_a_value_read_on_any_scale_leads_back_to_where_it_was_read(tag, share):
+    for scale in scales(tag):
+        low, high = scale.usable
+        pin = low + share * (high - low)
+        back = pin_for(scales(tag), scale.key, float(scale.grade(np.array([pin]))[0]), pin)
+        assert back == pytest.approx(pin, abs=1e-9 * (high - low))
+
+
+def test_neighbours_that_are_the_same_are_folded_into_one():
+    assert [scale.key for scale in scales("PT-201")] == ["quantity", "pin", "counts", "shown"]
+    assert [scale.key for scale in scales("PT-202")] == ["quantity", "output", "pin", "counts", "shown"]
+
+
+def test_the_controllers_number_is_that_of_the_whole_count():
+    shown = next(scale for scale in scales("PT-201") if scale.key == "shown")
+    step = 5 / 4095
+    assert shown.of_pin(np.array([1000 * step]))[0] == shown.of_pin(np.array([1000.4 * step]))[0]
+
+
+def test_what_is_out_of_range_says_what_it_would_need():
+    with pytest.raises(OutOfRange) as refusal:
+        pin_for(scales("PT-201"), "counts", 5000, 2.5)
+    assert str(refusal.value) == (
+        "5\u2009000 counts would need 6.105 V, but the pin takes 0.000 to 5.000 V. Enter 0 to 4\u2009095 counts."
+    )
+    with pytest.raises(OutOfRange, match=r"30\.000 % O2 would need .* but the pin takes"):
+        pin_for(scales("AT-208"), "quantity", 30, 2.5)
+
+
+def test_a_scale_that_turns_says_so_and_keeps_to_one_side():
+    import datetime
+
+    from able_yardstick.core import edits
+    from able_yardstick.core.reading import Raw, Reading
+
+    job = edits.add_channel(Job(id="j"), edits.new_continuous("c", "d", "T"))
+    noon = datetime.datetime(2026, 1, 1, tzinfo=datetime.UTC)
+    readings = [
+        Reading(
+            id=str(n), channel="c", captured=noon, reference=-((v - 4.2) ** 2), reference_unit="kPa", raw=Raw(mean=v)
+        )
+        for n, v in enumerate(np.linspace(0, 4, 9))
+    ]
+    job = edits.use_curve(edits.capture(job, readings), "c", "poly2", noon)
+    quantity = scales_of(job, job.continuous("c"))[0]
+    assert quantity.usable == pytest.approx((0.0, 4.2))
+    assert quantity.note == "it turns at 4.200 V"
+    assert not quantity.reads(4.5)
+
+
+def test_graduations_stand_where_their_values_are():
+    quantity = scales("AT-208")[0]
+    values = np.array([0.5, 5.0, 13.0, 20.0])
+    assert quantity.of_pin(signals_at(quantity, values)) == pytest.approx(values, abs=1e-3)

@@ -1,0 +1,116 @@
+"""The job file: whole at any moment, never written over when damaged, locked while open."""
+
+import json
+import os
+import signal
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from able_yardstick.core.errors import BadJob
+from able_yardstick.core.job import Job
+from able_yardstick.files.jobfile import JobFile, backup_of, read_job, with_ending, write_job
+
+SCHEMA = Path(__file__).parents[2] / "docs" / "job-schema.json"
+
+
+def test_a_job_is_read_back_as_written(tmp_path, demo_job):
+    path = tmp_path / "a.yardstick.json"
+    write_job(path, demo_job)
+    assert read_job(path) == demo_job
+    assert list(tmp_path.iterdir()) == [path]
+
+
+def test_the_committed_schema_is_that_of_the_models():
+    assert json.loads(SCHEMA.read_text("utf-8")) == Job.model_json_schema()
+
+
+DAMAGE = {
+    "cut off": (lambda text: text[: len(text) // 2], "it is no whole JSON text at line"),
+    "not a job": (lambda _: "[1, 2]", "expected a job of Able Yardstick"),
+    "not text": (lambda _: "\ufeff\x00", "no whole JSON text"),
+    "wrong value": (lambda text: text.replace('"bits": 12', '"bits": 99', 1), "is damaged: channels → 0"),
+    "newer": (lambda text: text.replace('"version": 1', '"version": 2', 1), "was written by a newer program"),
+    "nested": (lambda _: "[" * 100_000, "no whole JSON text"),
+}
+
+
+@pytest.mark.parametrize("kind", sorted(DAMAGE))
+def test_a_damaged_file_is_refused_in_words_and_left_as_it_is(demo_file, kind):
+    spoil, words = DAMAGE[kind]
+    demo_file.write_text(spoil(demo_file.read_text("utf-8")), encoding="utf-8")
+    before = demo_file.read_bytes()
+    with pytest.raises(BadJob) as refusal:
+        JobFile.open(demo_file)
+    assert words in str(refusal.value)
+    assert str(demo_file) in str(refusal.value)
+    assert demo_file.read_bytes() == before
+    JobFile(demo_file).close()  # not left locked
+
+
+def test_the_refusal_names_the_copy_before_the_last_save(demo_file, demo_job):
+    held, job = JobFile.open(demo_file)
+    held.save(job.with_(title="Changed"))
+    held.close()
+    assert read_job(backup_of(demo_file)).title == demo_job.title
+    demo_file.write_text("{")
+    with pytest.raises(BadJob, match=r"The copy before the last save is .*\.bak"):
+        read_job(demo_file)
+
+
+def test_a_job_open_elsewhere_is_locked(demo_file):
+    held, _ = JobFile.open(demo_file)
+    with pytest.raises(BadJob, match="is open in another window"):
+        JobFile.open(demo_file)
+    held.close()
+    JobFile.open(demo_file)[0].close()
+
+
+def test_a_file_changed_by_another_program_is_not_written_over(demo_file):
+    held, job = JobFile.open(demo_file)
+    demo_file.write_text("{}")
+    with pytest.raises(BadJob, match="was changed by another program"):
+        held.save(job)
+    assert demo_file.read_text() == "{}"
+    held.close()
+
+
+def test_names_get_the_ending_once():
+    assert with_ending(Path("a")).name == with_ending(Path("a.yardstick.json")).name == "a.yardstick.json"
+
+
+CAPTURE_FOR_EVER = """
+import sys
+from datetime import UTC, datetime
+from pathlib import Path
+from able_yardstick.app.workbench import Workbench
+from able_yardstick.core.reading import Raw, Reading
+bench = Workbench()
+bench.open(Path(sys.argv[1]))
+for n in range(100000):
+    noon = datetime(2026, 11, 16, tzinfo=UTC)
+    reading = Reading(id=f"k{n}", channel="pt-201", captured=noon, reference=n, reference_unit="kPa", raw=Raw(mean=1.0))
+    bench.capture([reading])
+    print(n, flush=True)
+"""
+
+
+def test_killing_the_program_loses_no_reading_that_was_shown_as_captured(demo_file):
+    for after in (1, 7, 23):
+        run = subprocess.Popen(
+            [sys.executable, "-c", CAPTURE_FOR_EVER, str(demo_file)], stdout=subprocess.PIPE, text=True
+        )
+        said = -1
+        while said < after:
+            said = int(run.stdout.readline())
+        os.kill(run.pid, signal.SIGKILL)
+        rest = run.stdout.read().split()
+        run.stdout.close()
+        run.wait()
+        said = int(rest[-1]) if rest else said
+        job = read_job(demo_file)
+        kept = {reading.id for reading in job.readings}
+        assert {f"k{n}" for n in range(said + 1)} <= kept
+        write_job(demo_file, job.with_(readings=tuple(r for r in job.readings if not r.id.startswith("k"))))
