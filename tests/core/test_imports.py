@@ -69,10 +69,10 @@ def test_the_core_works_where_there_is_no_qt():
         "import sys\n"
         "for name in ('PySide6', 'shiboken6', 'pyqtgraph'): sys.modules[name] = None\n"
         "from able_yardstick.core.job import Job\n"
-        "from able_yardstick.core.progress import state_of\n"
+        "from able_yardstick.core.progress import progress_of, state_of\n"
         "from able_yardstick.demo import demo_text\n"
         "job = Job.model_validate_json(demo_text())\n"
-        "print(*(state_of(job, channel).level for channel in job.channels))\n"
+        "print(*(state_of(progress_of(job, channel)).level for channel in job.channels))\n"
     )
     run = subprocess.run([sys.executable, "-c", script], capture_output=True, text=True, check=True)
     assert run.stdout.split() == ["ok", "look", "open", "open", "ok", "fault", "open", "ok", "ok"]

@@ -73,7 +73,7 @@ def test_excluding_a_reading_makes_fit_and_pack_stale_and_taking_it_back_heals_t
     assert stale_fit(spoiled, channel) == ("the readings changed",)
     assert stale_pack(spoiled, channel) == ("its curve is out of date",)
     assert states(spoiled)["fit"] == states(spoiled)["pack"] == states(spoiled)["prove"] == "stale"
-    assert state_of(spoiled, channel).level == "look"
+    assert state_of(progress_of(spoiled, channel)).level == "look"
     healed = edits.include(spoiled, ["r2"], NOON)
     assert stale_fit(healed, channel) == ()
     assert states(healed)["prove"] == "proven"

@@ -7,11 +7,11 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QSplitter, QVBoxLayout, QWidget
 
-from ..core.calibration import nominal_curve, pin_of
+from ..core.calibration import CurveInUse, curve_in_use, nominal_curve, pin_of
 from ..core.channel import AnyChannel, ConstantChannel, ContinuousChannel, TwoStateChannel
 from ..core.errors import YardstickError
 from ..core.numerals import fixed
-from ..core.scales import axis_of, scales_of
+from ..core.scales import Scale, axis_of, quantity_title, scales_of
 from .hairline import Hairline
 from .rule.widget import Rule, RuleContent
 from .sight import Sight
@@ -22,6 +22,7 @@ if TYPE_CHECKING:
     from .plots.content import Pictured
 
 _LEGEND_FROM = 560
+_START = 0.65  # where the hairline first stands, as a share of the pin's span
 _LEGENDS = {
     "describe": "▸ ends of the working range   ▨ beyond the described points",
     "gather": "▲ going up   ▽ coming down   ○ not stated   × excluded",
@@ -112,7 +113,6 @@ class Centre(QWidget):
         self._theme = theme
         self.rule.dress(theme)
         self.hairline.dress(theme)
-        self.refresh()
 
     # -- what is shown ----------------------------------------------------------------------------------------------
 
@@ -145,42 +145,36 @@ class Centre(QWidget):
             self._plain.show_channel(channel)
 
     def _show(self, channel: ContinuousChannel) -> None:
-        job = self._bench.job
-        scales = scales_of(job, channel)
-        nominal = nominal_curve(channel)
-        use = next((scale for scale in scales if scale.key == "quantity"), None)
-        working = None
-        if nominal is not None and nominal.is_monotonic:
-            low, high = sorted(float(pin) for pin in nominal.signal(np.array(channel.range)))
-            working = (low, high)
-        from ..core.calibration import curve_in_use
+        from .plots.content import pictured
 
-        in_use = curve_in_use(job, channel)
+        job = self._bench.job
+        self._shown = pictured(job, channel, self._bench.step, self._bench.candidate)
+        looked_at = CurveInUse(self._shown.curve, self._shown.caption, False) if self._shown else None
+        use = curve_in_use(job, channel) or looked_at
+        scales = scales_of(job, channel, looked_at)
         pins = tuple(pin_of(channel, row) for row in job.amended(channel.id, "gather") if row.is_used)
         self._complain("")
-        self.rule.show_content(RuleContent(channel, scales, in_use.curve.domain if in_use else None, working, pins))
+        reach = use.curve.domain if use else None
+        self.rule.show_content(RuleContent(channel, scales, reach, _working_range(channel), pins))
         axis = axis_of(channel)
-        start = axis[0] + 0.65 * (axis[1] - axis[0])
-        self._sight.look_at(channel.id, axis, start)
+        self._sight.look_at(channel.id, axis, axis[0] + _START * (axis[1] - axis[0]))
         if self._plots_ready:
-            self._show_plots(channel, scales, use is not None)
+            self._show_plots(channel, scales)
         self._place_hairline()
 
-    def _show_plots(self, channel: ContinuousChannel, scales, has_curve: bool) -> None:  # type: ignore[no-untyped-def]
-        from .plots.content import curve_content, error_content, pictured
+    def _show_plots(self, channel: ContinuousChannel, scales: tuple[Scale, ...]) -> None:
+        from .plots.content import curve_content, error_content
 
         job, step = self._bench.job, self._bench.step
         axis = axis_of(channel)
-        self._shown = pictured(job, channel, step, self._bench.candidate)
-        title = next((scale.title for scale in scales if scale.key == "quantity"), "Curve")
         curve = curve_content(job, channel, step, axis, self._shown)
         errors = error_content(job, channel, step, axis, self._shown)
-        self.curve_plot.show_content(curve, title, channel.unit, self._theme)
+        self.curve_plot.show_content(curve, quantity_title(channel), channel.unit, self._theme)
         self.error_plot.show_content(errors, "Error", channel.unit, self._theme)
         self._strip.show_scale(next(scale for scale in scales if scale.key == "pin"), self._theme)
         self._lane.setVisible(step == "prove")
         middle = sum(channel.range) / 2
-        self._lane.show_content(errors, float(channel.tolerance.at(middle, channel.span)) or 1.0, self._theme)
+        self._lane.show_content(errors, float(channel.tolerance.at(middle, channel.span)), self._theme)
 
     def _complain(self, text: str) -> None:
         self._complaint.setText(text)
@@ -210,6 +204,15 @@ class Centre(QWidget):
         self._legend.setVisible(self.width() >= _LEGEND_FROM)
         self._column.activate()
         self._place_hairline()
+
+
+def _working_range(channel: ContinuousChannel) -> tuple[float, float] | None:
+    """Where on the axis the ends of the range lie, by the described curve."""
+    nominal = nominal_curve(channel)
+    if nominal is None:
+        return None
+    low, high = sorted(float(pin) for pin in nominal.signal(np.array(channel.range)))
+    return low, high
 
 
 class _PlainCard(QFrame):

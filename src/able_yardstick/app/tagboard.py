@@ -10,7 +10,7 @@ from ..core.channel import AnyChannel, ConstantChannel, ContinuousChannel, TwoSt
 from ..core.errors import YardstickError
 from ..core.job import Job
 from ..core.numerals import decimals_for, fixed
-from ..core.progress import GRADUATIONS, ChannelState, StepProgress, progress_of, state_of
+from ..core.progress import GRADUATIONS, ChannelState, StepProgress, state_of
 from .theme import Theme, bold, font
 from .widgets import discard
 from .workbench import Workbench
@@ -91,10 +91,19 @@ class Card(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
-    def show_channel(self, job: Job, channel: AnyChannel, selected: bool, theme: Theme) -> None:
+    def select(self, selected: bool) -> None:
+        """Mark the card as that of the channel looked at.
+
+        One card at a time is in the tab order: the arrow keys go from card to card.
+        """
+        self._selected = selected
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus if selected else Qt.FocusPolicy.ClickFocus)
+        self.update()
+
+    def show_channel(self, job: Job, channel: AnyChannel, steps: tuple[StepProgress, ...], theme: Theme) -> None:
         """Show a channel as it stands."""
-        self._channel, self._theme, self._selected = channel, theme, selected
-        self._progress, self._state = progress_of(job, channel), state_of(job, channel)
+        self._channel, self._theme = channel, theme
+        self._progress, self._state = steps, state_of(steps)
         self._text = CardText(job, channel)
         self.setAccessibleName(f"{channel.tag}, {channel.name}")
         last = f"Last reading {self._text.value} {self._text.unit}".strip()
@@ -129,8 +138,8 @@ class Card(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         frame = QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -2.5)
-        edge = theme.color("accent" if self._selected or self.hasFocus() else "line")
-        painter.setPen(QPen(edge, 1.5 if self._selected or self.hasFocus() else 1))
+        edge = theme.color("accent" if self._selected else "line")
+        painter.setPen(QPen(edge, 2.2 if self.hasFocus() else 1.2 if self._selected else 1))
         painter.setBrush(theme.color("accent_fill" if self._selected else "paper"))
         painter.drawRoundedRect(frame, 5, 5)
         if self._selected:
@@ -232,7 +241,6 @@ class Tagboard(QWidget):
     def dress(self, theme: Theme) -> None:
         """Take another theme."""
         self._theme = theme
-        self.refresh()
 
     def refresh(self) -> None:
         """Show the channels as they now are."""
@@ -241,15 +249,21 @@ class Tagboard(QWidget):
             self._cards.append(self._new_card())
         while len(self._cards) > len(channels):
             discard(self._cards.pop())
-        selected = self._bench.channel
         for card, channel in zip(self._cards, channels, strict=True):
-            card.show_channel(self._bench.job, channel, channel == selected, self._theme)
+            card.show_channel(self._bench.job, channel, self._bench.progress(channel), self._theme)
         self._count.setText(self._summary())
+        self.refresh_selection()
+
+    def refresh_selection(self) -> None:
+        """Show which channel is looked at."""
+        selected = self._bench.channel
+        for card, channel in zip(self._cards, self._bench.job.channels, strict=True):
+            card.select(channel is selected)
         if any(card.hasFocus() for card in self._cards):
             self.focus_selected()
 
     def _summary(self) -> str:
-        levels = [state_of(self._bench.job, channel).level for channel in self._bench.job.channels]
+        levels = [state_of(self._bench.progress(channel)).level for channel in self._bench.job.channels]
         parts = [str(len(levels))]
         parts += [f"◆ {levels.count('look')} look"] if "look" in levels else []
         parts += [f"■ {levels.count('fault')} fault"] if "fault" in levels else []

@@ -1,6 +1,7 @@
 """Colours, fonts and the style sheet of the two themes."""
 
 from dataclasses import dataclass
+from functools import cache
 from importlib import resources
 from typing import Literal
 
@@ -44,7 +45,7 @@ class Theme:
 DAY = Theme(
     name="day", desk="#F5F2EA", paper="#FFFEF9", gutter="#EEE9DD", ink="#1F282D", muted="#565F66", line="#CFC7B5",
     faint="#E6E1D5", accent="#9A6410", accent_fill="#F4E8CC", teal="#10746D", blue="#2C4E8C", red="#B3352A",
-    green="#37802F", amber="#D18400", allowed="#DCEBD5", primary="#1F2A30", primary_ink="#FFFDF6",
+    green="#2B6B24", amber="#D18400", allowed="#DCEBD5", primary="#1F2A30", primary_ink="#FFFDF6",
 )  # fmt: skip
 NIGHT = Theme(
     name="night", desk="#191F22", paper="#20272B", gutter="#2A3237", ink="#F1EADB", muted="#A9B1B5", line="#434C51",
@@ -63,6 +64,7 @@ def font(size: int = 13, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:
     return made
 
 
+@cache
 def _family() -> str:
     return "Inter" if QFontDatabase.hasFamily("Inter") else "DejaVu Sans"
 

@@ -24,7 +24,7 @@ from PySide6.QtWidgets import (
 from ..core import edits
 from ..core.channel import AnyChannel
 from ..core.errors import BadJob, YardstickError
-from ..core.progress import STEP_NAMES, StepName, progress_of
+from ..core.progress import STEP_NAMES, StepName
 from ..files.jobfile import ENDING, with_ending
 from .centre import Centre
 from .find import Entry, FindField, entries_of
@@ -99,6 +99,7 @@ class MainWindow(QMainWindow):
             act("Move the channel down", lambda: self.move_channel(1), "Ctrl+Shift+Down"),
             act("Remove the channel", self.remove, "Ctrl+Shift+Backspace"),
         ]
+        self._paste = act("Paste readings", self.paste, QKeySequence.StandardKey.Paste)
         self._make_view_actions()
 
     def _make_view_actions(self) -> None:
@@ -264,17 +265,21 @@ class MainWindow(QMainWindow):
 
     def _refresh(self, change: Change) -> None:
         job, channel = self.bench.job, self.bench.channel
-        if not change.candidate:
+        if change.job:
             self.tagboard.refresh()
+        elif change.channel:
+            self.tagboard.refresh_selection()
+        if not change.candidate:
             self._job_button.setText(f"{job.title}  ▾")
             self.setWindowTitle(f"{job.title} – Able Yardstick")
             self._show_saved()
             self._show_history()
             if channel is not None:
-                self.ruler.show_steps(progress_of(job, channel), self.bench.step, self.theme)
+                self.ruler.show_steps(self.bench.progress(channel), self.bench.step, self.theme)
         self.ruler.setVisible(channel is not None)
         for action in self._channel_actions:
             action.setEnabled(channel is not None)
+        self._paste.setEnabled(self.bench.continuous is not None)
         self._tell_units()
         panel = self._panel(self.bench.step)
         panel.refresh()
@@ -350,6 +355,16 @@ class MainWindow(QMainWindow):
             f"removal of {channel.tag}", lambda job: edits.remove_channel(job, channel.id)
         ):
             self._say(f"{channel.tag} removed. Undo (Ctrl+Z) brings it back with its readings.", False)
+
+    def paste(self) -> None:
+        """Take readings from the clipboard: as checks at Prove, else to gather."""
+        if self.bench.step != "prove":
+            self.bench.go("gather")
+        from .steps.gather import ReadingsPanel
+
+        panel = self._panel(self.bench.step)
+        if isinstance(panel, ReadingsPanel):
+            panel.paste()
 
     # -- jobs -------------------------------------------------------------------------------------------------------
 
@@ -428,9 +443,9 @@ class MainWindow(QMainWindow):
         self.tagboard.dress(self.theme)
         for panel in self._panels.values():
             panel.theme = self.theme
+        self.centre.dress(self.theme)
         self._show_theme()
         self._refresh(Change(job=True, channel=True, step=True))
-        self.centre.dress(self.theme)
 
     def _show_theme(self) -> None:
         night = self.theme.name == "night"

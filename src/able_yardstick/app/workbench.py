@@ -14,7 +14,7 @@ from ..core.channel import AnyChannel, ContinuousChannel, Reference
 from ..core.errors import BadJob, YardstickError
 from ..core.fit.models import ModelName
 from ..core.job import Job
-from ..core.progress import STEP_NAMES, StepName
+from ..core.progress import STEP_NAMES, StepName, StepProgress, progress_of
 from ..core.reading import Reading
 from ..files.jobfile import JobFile
 
@@ -64,6 +64,7 @@ class Workbench(QObject):
         self._channel_id = ""
         self._step: StepName = "describe"
         self._candidates: dict[str, ModelName] = {}
+        self._progress: dict[str, tuple[StepProgress, ...]] = {}
         self.saved_at: datetime | None = None
 
     # -- what is looked at ------------------------------------------------------------------------------------------
@@ -100,6 +101,12 @@ class Workbench(QObject):
         picked = self._candidates.get(self._channel_id)
         record = self._job.fit_of(self._channel_id)
         return picked or (record.fitted.spec.model if record else None)
+
+    def progress(self, channel: AnyChannel) -> tuple[StepProgress, ...]:
+        """How far a channel has come; reckoned once for each state of the job."""
+        if channel.id not in self._progress:
+            self._progress[channel.id] = progress_of(self._job, channel)
+        return self._progress[channel.id]
 
     def look_at_candidate(self, model: ModelName) -> None:
         """Look at another curve on offer, without choosing it."""
@@ -210,6 +217,7 @@ class Workbench(QObject):
             self._file.save(job)
             self.saved_at = now()
         self._job = job
+        self._progress.clear()
 
     def _announce(self, change: Change) -> None:
         self.changed.emit(change)
@@ -244,6 +252,7 @@ class Workbench(QObject):
     def _take(self, file: JobFile, job: Job) -> None:
         self._replace_file(file)
         self._job, self._past, self._future = job, [], []
+        self._progress.clear()
         self._channel_id = job.channels[0].id if job.channels else ""
         if self.continuous is None:
             self._step = "describe"

@@ -49,15 +49,14 @@ def progress_of(job: Job, channel: AnyChannel) -> tuple[StepProgress, ...]:
     return tuple(_safely(step, name, job, channel) for step, name in zip(steps, STEP_NAMES, strict=True))
 
 
-def state_of(job: Job, channel: AnyChannel) -> ChannelState:
-    """The worst thing to say about a channel, or that it is in order."""
-    steps = progress_of(job, channel)
+def state_of(steps: tuple[StepProgress, ...]) -> ChannelState:
+    """The worst thing to say about a channel by its progress, or that it is in order."""
     for state, level in (("failed", "fault"), ("stale", "look")):
         for step in steps:
             if step.state == state:
                 return ChannelState(level, f"{step.step.capitalize()}: {step.says}")  # type: ignore[arg-type]
     if all(step.state in ("proven", "none") for step in steps):
-        return ChannelState("ok", "every step is proven" if isinstance(channel, ContinuousChannel) else "in order")
+        return ChannelState("ok", "in order")
     first = next(step for step in steps if step.state not in ("proven", "none"))
     return ChannelState("open", f"{first.step.capitalize()}: {first.says}")
 

@@ -6,7 +6,7 @@ from typing import Literal, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from .calibration import curve_in_unit, curve_in_use
+from .calibration import CurveInUse, curve_in_unit, curve_in_use
 from .channel import ContinuousChannel
 from .curves import Curve
 from .electrical import KIND_NAMES
@@ -61,9 +61,13 @@ def axis_of(channel: ContinuousChannel) -> tuple[float, float]:
     return channel.path.converter.low, channel.path.converter.high
 
 
-def scales_of(job: Job, channel: ContinuousChannel) -> tuple[Scale, ...]:
-    """The scales of a channel from quantity to shown number; identical neighbours are folded into one."""
-    found = [_quantity(job, channel), *_electrical(channel), _shown(job, channel)]
+def scales_of(job: Job, channel: ContinuousChannel, looked_at: CurveInUse | None = None) -> tuple[Scale, ...]:
+    """The scales of a channel from quantity to shown number; identical neighbours are folded into one.
+
+    The quantity is read by the curve in use; while there is none, by the one looked at.
+    """
+    use = curve_in_use(job, channel) or looked_at
+    found = [_quantity(channel, use), *_electrical(channel), _shown(job, channel)]
     return tuple(scale for scale in found if scale is not None)
 
 
@@ -88,6 +92,8 @@ def _why_nothing(scales: tuple[Scale, ...], scale: Scale, value: float, found: t
     low, high = (scale.text(end) for end in scale.usable)
     stretch = f"Enter {low} to {high} {scale.unit}".strip() + "."
     pin = next(other for other in scales if other.key == "pin")
+    if scale.key == "pin":
+        return f"{said} is beyond the pin. {stretch}"
     if not found:
         return f"No signal gives {said}. {stretch}"
     needed = f"{fixed(found[0], pin.decimals)} {pin.unit}"
@@ -97,12 +103,16 @@ def _why_nothing(scales: tuple[Scale, ...], scale: Scale, value: float, found: t
     return f"{said} would need {needed}, but the pin takes {ends}. {stretch}"
 
 
-def _quantity(job: Job, channel: ContinuousChannel) -> Scale | None:
-    use = curve_in_use(job, channel)
+def quantity_title(channel: ContinuousChannel) -> str:
+    """What is measured, in a word or two."""
+    quantity = channel.transducer.quantity
+    return _QUANTITY_TITLES.get(quantity, quantity.capitalize())
+
+
+def _quantity(channel: ContinuousChannel, use: CurveInUse | None) -> Scale | None:
     if use is None:
         return None
-    title = _QUANTITY_TITLES.get(channel.transducer.quantity, channel.transducer.quantity.capitalize())
-    return _from_curve(channel, use.curve, "quantity", title, use.caption)
+    return _from_curve(channel, use.curve, "quantity", quantity_title(channel), use.caption)
 
 
 def _from_curve(channel: ContinuousChannel, curve: Curve, key: ScaleKey, title: str, caption: str) -> Scale:

@@ -113,6 +113,10 @@ def curve_content(
         marks += _knots(job, channel)
     if step == "prove":
         marks = _check_marks(job, channel)
+    if not lines and not marks:
+        words = "nothing described and nothing gathered yet: give two rated points, or paste readings (Ctrl+V)"
+        if job.amended(channel.id, "gather"):
+            words = "no curve in use yet: choose one at Fit"
     low, high = channel.range
     inside = [line.y for line in lines if line.style == "curve"] + [mark.y for mark in marks]
     values = np.concatenate([*inside, np.array([low, high])])
@@ -230,6 +234,8 @@ def _even(marks: list[Marks], bands: list[Band], *more: float) -> tuple[float, f
     """A range even about zero that holds the tolerance and every error."""
     sizes = [float(np.max(np.abs(mark.y))) for mark in marks if len(mark.y)]
     sizes += [float(np.max(band.high)) for band in bands if band.style == "tolerance"]
+    if not any(band.style == "tolerance" for band in bands):
+        sizes += [float(np.median(band.high)) for band in bands]
     sizes += [abs(number) for number in more]
     largest = max(sizes, default=0.0) or 1.0
     return -1.2 * largest, 1.2 * largest

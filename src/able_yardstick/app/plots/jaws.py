@@ -44,7 +44,7 @@ class JawsLane(QFrame):
         self._sight = sight
         self._theme = theme
         self._marks: dict[str, Marks] = {}
-        self._allowed = 1.0
+        self._allowed = 0.0
         self.setFixedHeight(62)
         self.setAccessibleName("Jaws")
         sight.ranged.connect(self.update)
@@ -76,9 +76,11 @@ class JawsLane(QFrame):
 
     def _paint_row(self, painter: QPainter, kind: str, y: float) -> None:
         marks = self._marks.get(kind)
-        if marks is None:
+        if marks is None or self._allowed <= 0:
             painter.setPen(self._theme.color("muted"))
             words = "not seen while gathering" if kind == "found" else "no checks of this packing yet"
+            if marks is not None:
+                words = "no error allowed is stated, so nothing to close on"
             painter.drawText(QPointF(GUTTER + 12, y + 8), words)
             return
         taken = -1e9

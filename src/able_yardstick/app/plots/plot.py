@@ -2,9 +2,9 @@
 
 import numpy as np
 import pyqtgraph as pg
-from PySide6.QtCore import QEvent, QObject, QPoint, QPointF, Qt
-from PySide6.QtGui import QBrush, QColor, QFont, QMouseEvent, QPainter, QPaintEvent, QWheelEvent
-from PySide6.QtWidgets import QFrame, QLabel, QVBoxLayout, QWidget
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtGui import QBrush, QColor, QFont, QMouseEvent, QPainter, QPaintEvent, QPixmap, QResizeEvent, QWheelEvent
+from PySide6.QtWidgets import QFrame, QLabel
 
 from ...core.numerals import decimals_for, fixed
 from ..rule.layout import GUTTER, RIGHT, ends_of
@@ -37,16 +37,15 @@ class AlignedPlot(QFrame):
         self._sight = sight
         self._theme = theme
         self._content: PlotContent | None = None
-        self._view = pg.PlotWidget(axisItems={"left": _ValueAxis("left")})
+        # drawn into a picture, which is then shown: so the hairline moves over it without drawing it again
+        self._view = pg.PlotWidget(self, axisItems={"left": _ValueAxis("left")})
+        self._view.hide()
+        self._picture: QPixmap | None = None
         self._view.setFrameShape(QFrame.Shape.NoFrame)
         self._view.setBackground(None)
         self._view.setStyleSheet("background: transparent")
         self._view.viewport().setAutoFillBackground(False)
         self._view.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self._view.viewport().installEventFilter(self)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(1, 1, 1, 1)
-        layout.addWidget(self._view)
         self._title, self._unit, self._words = (self._label(text) for text in (title, "", ""))
         self._words.setWordWrap(True)
         self._words.setAlignment(Qt.AlignmentFlag.AlignTop)
@@ -179,12 +178,23 @@ class AlignedPlot(QFrame):
 
     def _range(self) -> None:
         self._view.getPlotItem().getViewBox().setXRange(*self._sight.view, padding=0)
+        self._redraw()
+
+    def _redraw(self) -> None:
+        self._picture = None
+        self.update()
+
+    def _drawn(self) -> QPixmap:
+        """The plot as a picture, drawn when it is first asked for after a change."""
+        if self._picture is None:
+            self._picture = self._view.grab()
+        return self._picture
 
     def pixel_of(self, signal: float, value: float) -> QPointF:
         """Where a point of the plot lies, in this widget's coordinates."""
-        box = self._view.getPlotItem().getViewBox()
-        scene = box.mapViewToScene(QPointF(signal, value))
-        corner = self._view.viewport().mapTo(self, QPoint(0, 0))
+        self._drawn()
+        scene = self._view.getPlotItem().getViewBox().mapViewToScene(QPointF(signal, value))
+        corner = self._view.geometry().topLeft() + self._view.viewport().geometry().topLeft()
         return QPointF(self._view.viewportTransform().map(scene)) + QPointF(corner)
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -195,9 +205,10 @@ class AlignedPlot(QFrame):
         painter.fillRect(inside, self._theme.color("gutter"))
         painter.setPen(self._theme.color("line"))
         painter.drawLine(inside.topRight(), inside.bottomRight())
+        painter.drawPixmap(self._view.geometry().topLeft(), self._drawn())
         painter.end()
 
-    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self._place()
 
@@ -206,19 +217,20 @@ class AlignedPlot(QFrame):
         self._unit.move(12, 26)
         for label in (self._title, self._unit):
             label.adjustSize()
+        self._view.setGeometry(self.rect().adjusted(1, 1, -1, -1))
+        self._redraw()
         self._words.setGeometry(12, 46, _WORDS_WIDTH, max(self.height() - 52, 0))
 
-    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
-        """Pressing and dragging in the plot moves the hairline; Ctrl and the wheel look closer."""
-        if (
-            isinstance(event, QMouseEvent)
-            and event.buttons() & Qt.MouseButton.LeftButton
-            and isinstance(watched, QWidget)
-        ):
-            x = self._view.mapTo(self, watched.mapTo(self._view, event.position().toPoint())).x()
-            self._sight.set_pin(ends_of(self, self._sight).signal(x))
-            return True
-        if isinstance(event, QWheelEvent) and event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        if event.button() == Qt.MouseButton.LeftButton and event.position().x() >= GUTTER:
+            self._sight.set_pin(ends_of(self, self._sight).signal(event.position().x()))
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if event.buttons() & Qt.MouseButton.LeftButton:
+            self._sight.set_pin(ends_of(self, self._sight).signal(event.position().x()))
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
             self._sight.zoom(0.8 if event.angleDelta().y() > 0 else 1.25)
-            return True
-        return super().eventFilter(watched, event)
+        else:
+            event.ignore()

@@ -1,11 +1,11 @@
 """The axis strip under the plots: the pin's graduations, with the hairline's value in a box."""
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen, QResizeEvent
 from PySide6.QtWidgets import QWidget
 
 from ...core.scales import Scale
-from ..rule.graduations import graduate
+from ..rule.graduations import Mark, graduate
 from ..rule.layout import GUTTER, TITLE_X, ends_of
 from ..sight import Sight
 from ..theme import Theme, bold, font
@@ -20,12 +20,23 @@ class AxisStrip(QWidget):
         self._theme = theme
         self._scale: Scale | None = None
         self.setFixedHeight(26)
+        self._marks: tuple[Mark, ...] = ()
         sight.moved.connect(self.update)
-        sight.ranged.connect(self.update)
+        sight.ranged.connect(self._graduate)
 
     def show_scale(self, scale: Scale, theme: Theme) -> None:
         """Take the pin's scale of a channel."""
         self._scale, self._theme = scale, theme
+        self._graduate()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._graduate()
+
+    def _graduate(self) -> None:
+        if self._scale is not None:
+            width_of = QFontMetricsF(font(11)).horizontalAdvance
+            self._marks = graduate(self._scale, ends_of(self, self._sight), width_of).major
         self.update()
 
     def paintEvent(self, _event: QPaintEvent) -> None:
@@ -37,7 +48,7 @@ class AxisStrip(QWidget):
         painter.drawText(QRectF(TITLE_X, 5, GUTTER, 18), 0, f"{self._scale.title}, {self._scale.unit}")
         ends = ends_of(self, self._sight)
         box = self._box(float(ends.x(self._sight.pin)))
-        for mark in graduate(self._scale, ends, QFontMetricsF(font(11)).horizontalAdvance).major:
+        for mark in self._marks:
             label = QRectF(mark.x - 40, 5, 80, 18)
             if mark.text and not box.intersects(QRectF(mark.x - 18, 4, 36, 18)):
                 painter.drawText(label, Qt.AlignmentFlag.AlignHCenter, mark.text)

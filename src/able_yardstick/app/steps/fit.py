@@ -94,9 +94,8 @@ class CandidateRow(QFrame):
         self.button.setText(row.title)
         texts = ("—", "—", "—")
         if fitted is not None and fitted.signals:
-            decimals = decimals_for(scale / 50)
-            spread = "—" if fitted.residual_sd is None else fixed(fitted.residual_sd, decimals)
-            texts = (fixed(fitted.largest_error, decimals), spread, str(fitted.dof))
+            spread = "—" if fitted.residual_sd is None else _compact(fitted.residual_sd, scale)
+            texts = (_compact(fitted.largest_error, scale), spread, str(fitted.dof))
         for part, text in zip(self._numbers, texts, strict=True):
             part.setText(text)
         self._numbers[1].setToolTip(fitted.why_no_spread if fitted and fitted.residual_sd is None else "")
@@ -232,7 +231,7 @@ class FitPanel(StepPanel):
         looked_at = self._looked_at(rows)
         self._complaint.setText("")
         self._tolerance.show_values(plain(channel.tolerance.constant), suffix=channel.unit)
-        self._allowed.setText(f"Allowed: {tolerance_sentence(channel, channel.tolerance)}")
+        self._allowed.setText(tolerance_sentence(channel, channel.tolerance))
         self._show_rows(channel, rows, looked_at)
         points = points_of(self.bench.job, channel)
         self._show_settings(channel, points, looked_at)
@@ -315,6 +314,12 @@ class FitPanel(StepPanel):
         self.use.setEnabled(not same)
         if stale and record is not None:
             self._complaint.setText(f"The curve in use is out of date: {', '.join(stale)}. Choose it anew.")
+
+
+def _compact(value: float, scale: float) -> str:
+    """A size to two digits of `scale`, with fewer decimals where it is far larger."""
+    room = 4 - len(f"{value:.0f}")
+    return fixed(value, max(min(decimals_for(scale / 20), room), 0))
 
 
 def equation(fitted: Fitted, channel: ContinuousChannel) -> str:

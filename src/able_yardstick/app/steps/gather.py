@@ -1,8 +1,9 @@
 """Gather: readings by hand, by paste or from a file; corrected, excluded and sorted in one table."""
 
 from pathlib import Path
-from typing import Literal
+from typing import Literal, NamedTuple
 
+from pydantic import ValidationError
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QGuiApplication, QKeySequence, QShortcut
 from PySide6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QLabel, QPushButton, QWidget
@@ -12,8 +13,9 @@ from ...core.calibration import points_of
 from ...core.channel import ContinuousChannel
 from ...core.errors import YardstickError
 from ...core.fit.stops import stop_numbers
+from ...core.model import InvalidRecord, first_complaint
 from ...core.numerals import fixed, parse_number
-from ...core.reading import Reading
+from ...core.reading import Raw, Reading
 from ...files.tables import read_text
 from ..theme import Theme, font
 from ..workbench import Workbench, new_id, now
@@ -25,6 +27,15 @@ from .panel import StepPanel
 from .readings_table import ReadingsModel, ReadingsTable, excluded_reason
 
 DIRECTIONS = [("not stated", "direction not stated"), ("up", "↑ going up"), ("down", "↓ coming down")]
+
+
+class Seen(NamedTuple):
+    """What was seen at one moment."""
+
+    reference: float
+    raw: Raw | None
+    shown: float | None
+    direction: str = "not stated"
 
 
 class ReadingForm(QWidget):
@@ -109,8 +120,6 @@ class ReadingsPanel(StepPanel):
         self.build_above_table()
         self.body.addWidget(self.table, 1)
         self.body.addLayout(self._exclude_row())
-        paste = QShortcut(QKeySequence.StandardKey.Paste, self.table, context=Qt.ShortcutContext.WidgetShortcut)
-        paste.activated.connect(self.paste)
         delete = QShortcut(QKeySequence.StandardKey.Delete, self.table, context=Qt.ShortcutContext.WidgetShortcut)
         delete.activated.connect(self.reason.setFocus)
 
@@ -122,7 +131,7 @@ class ReadingsPanel(StepPanel):
         row.setSpacing(6)
         for text, act, shortcut in buttons:
             button = QPushButton(text)
-            button.setToolTip(f"{text} ({shortcut} in the table)" if shortcut else text)
+            button.setToolTip(f"{text} ({shortcut})" if shortcut else text)
             button.clicked.connect(act)
             row.addWidget(button)
         return row
@@ -165,35 +174,34 @@ class ReadingsPanel(StepPanel):
         """What a reading of this purpose rests on."""
         return ""
 
-    def take_one(self, reference: float, raw, shown: float | None, direction: str) -> None:  # type: ignore[no-untyped-def]
+    def take_one(self, reference: float, raw: Raw | None, shown: float | None, direction: str) -> None:
         """Capture one reading. Raises: what the model refuses."""
-        self.bench.capture([self._reading(reference, raw, shown, direction, "typed", self.channel.unit)])
+        unit = self.channel.unit
+        self.bench.capture([self._reading(Seen(reference, raw, shown, direction), (unit, unit), "typed")])
 
-    def _reading(self, reference: float, raw, shown, direction: str, source: str, unit: str) -> Reading:  # type: ignore[no-untyped-def]
-        from pydantic import ValidationError
-
-        from ...core.model import InvalidRecord, first_complaint
-
+    def _reading(self, seen: Seen, units: tuple[str, str], source: str) -> Reading:
+        """A reading of this purpose; `units` are those of the reference and of what was shown."""
         channel = self.channel
         fields = {
             "id": new_id(),
             "channel": channel.id,
             "captured": now(),
             "purpose": self.purpose,
-            "reference": reference,
-            "reference_unit": unit,
-            "raw": raw,
-            "shown": shown,
-            "shown_unit": unit if shown is not None else "",
-            "direction": direction,
+            "reference": seen.reference,
+            "reference_unit": units[0],
+            "raw": seen.raw,
+            "shown": seen.shown,
+            "shown_unit": units[1] if seen.shown is not None else "",
+            "direction": seen.direction,
             "source": source,
             "conditions": channel.conditions,
-            "basis": self.basis() if shown is not None else "",
+            "basis": self.basis() if seen.shown is not None else "",
         }
         try:
             return Reading(**fields)
         except ValidationError as error:
-            raise InvalidRecord(first_complaint(error)[:1].upper() + first_complaint(error)[1:] + ".") from error
+            complaint = first_complaint(error)
+            raise InvalidRecord(f"{complaint[:1].upper()}{complaint[1:]}.") from error
 
     def paste(self) -> None:
         """Take cells from the clipboard."""
@@ -228,7 +236,8 @@ class ReadingsPanel(StepPanel):
         for row in dialog.taken():
             raw = dialog.node.raw(row.raw) if row.raw is not None else None
             where = f"{source}, line {row.line}"
-            readings.append(self._reading(row.reference, raw, row.shown, "not stated", where, dialog.unit))
+            seen = Seen(row.reference, raw, row.shown)
+            readings.append(self._reading(seen, (dialog.unit, dialog.shown_unit), where))
         self.bench.capture(readings)
         self.complain("")
         self.bench.said.emit(f"{len(readings)} readings taken from {source}.", False)

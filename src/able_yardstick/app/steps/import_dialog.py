@@ -10,6 +10,7 @@ from PySide6.QtWidgets import (
     QDialog,
     QDialogButtonBox,
     QGridLayout,
+    QHeaderView,
     QLabel,
     QLineEdit,
     QTableWidget,
@@ -83,6 +84,7 @@ class ImportDialog(QDialog):
         column.addWidget(self._how)
         column.addLayout(self._pickers())
         self._table = QTableWidget()
+        self._table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
         self._table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
         self._table.setAccessibleName("Rows found")
         column.addWidget(self._table, 1)
@@ -109,6 +111,8 @@ class ImportDialog(QDialog):
             grid.addWidget(box, row, 1)
         self._unit = QLineEdit(self._channel.unit)
         self._unit.setAccessibleName("Unit of the reference")
+        self._shown_unit = QLineEdit(self._channel.unit)
+        self._shown_unit.setAccessibleName("Unit of what the controller showed")
         self._node = QComboBox()
         self._node.setAccessibleName("Where the raw signal was read")
         for choice in self._nodes:
@@ -118,7 +122,7 @@ class ImportDialog(QDialog):
             self._decimal.addItem(words, mark)
         self._decimal.setAccessibleName("Decimal mark")
         for row, role in enumerate(self._roles):
-            widget = {"reference": self._unit, "raw": self._node}.get(role.key)
+            widget = {"reference": self._unit, "raw": self._node, "shown": self._shown_unit}.get(role.key)
             if widget is not None:
                 grid.addWidget(widget, row, 2)
         grid.addWidget(self._decimal, len(self._roles), 1)
@@ -151,7 +155,8 @@ class ImportDialog(QDialog):
         for widget in (*self._boxes.values(), self._node):
             widget.activated.connect(self._understand)
         self._decimal.activated.connect(self._reread)
-        self._unit.editingFinished.connect(self._understand)
+        for entry in (self._unit, self._shown_unit):
+            entry.editingFinished.connect(self._understand)
 
     def _needs_all(self, picked: dict[str, int]) -> bool:
         """Whether an optional column is wanted all the same: a check without one has nothing to judge."""
@@ -165,6 +170,8 @@ class ImportDialog(QDialog):
     def _guess_units(self, picked: dict[str, int]) -> None:
         if "reference" in picked and (unit := self._grid.headings[picked["reference"]].unit):
             self._unit.setText(unit)
+        if "shown" in picked and (unit := self._grid.headings[picked["shown"]].unit):
+            self._shown_unit.setText(unit)
         if "raw" in picked:
             unit = self._grid.headings[picked["raw"]].unit or self._grid.headings[picked["raw"]].name
             self._node.setCurrentIndex(self._nodes.index(choice_for_unit(self._nodes, unit)))
@@ -200,8 +207,13 @@ class ImportDialog(QDialog):
 
     @property
     def unit(self) -> str:
-        """The unit of reference and shown values."""
+        """The unit of the reference values."""
         return self._unit.text().strip() or self._channel.unit
+
+    @property
+    def shown_unit(self) -> str:
+        """The unit of what the controller showed."""
+        return self._shown_unit.text().strip() or self._channel.unit
 
     @property
     def node(self) -> NodeChoice:
@@ -229,7 +241,8 @@ class ImportDialog(QDialog):
         if len(columns) < 2:
             return "Two columns are needed. Pick them."
         try:
-            self._channel.in_unit(0.0 if "O2" in self.unit else 1.0, self.unit)
+            for unit in (self.unit, self.shown_unit):
+                self._channel.in_unit(1.0, unit)
         except YardstickError as error:
             return str(error)
         return ""
@@ -241,7 +254,9 @@ class ImportDialog(QDialog):
         if not said:
             return ""
         tail = f"\n… and {more} more." if more else ""
-        return f"{len(found.problems)} rows are left out:\n" + "\n".join(said) + tail
+        count = len(found.problems)
+        head = "1 row is left out:" if count == 1 else f"{count} rows are left out:"
+        return f"{head}\n" + "\n".join(said) + tail
 
     def _fill_table(self, found: Columns) -> None:
         grid = self._grid

@@ -9,6 +9,7 @@ from ...core.channel import ContinuousChannel
 from ...core.errors import NotApplicable, YardstickError
 from ...core.numerals import decimals_for, fixed, parse_number, signed
 from ...core.proof import RULE, Proof
+from ...core.reading import Raw
 from ..plots.jaws import draw_jaws
 from ..theme import Theme, bold, font
 from ..widgets import discard
@@ -78,7 +79,7 @@ class ProvePanel(ReadingsPanel):
             raise NotApplicable("Keep a packing first: a check belongs to the numbers in the controller.")
         return record.revision
 
-    def take_one(self, reference: float, raw, shown: float | None, direction: str) -> None:  # type: ignore[no-untyped-def]
+    def take_one(self, reference: float, raw: Raw | None, shown: float | None, direction: str) -> None:
         """Capture one check. Raises: NotApplicable without a packing."""
         self.basis()
         super().take_one(reference, raw, shown, direction)
@@ -97,7 +98,7 @@ class ProvePanel(ReadingsPanel):
             return
         self.show_table(channel)
         self._tolerance.show_values(plain(channel.tolerance.constant), suffix=channel.unit)
-        self._allowed.setText(f"Allowed: {tolerance_sentence(channel, channel.tolerance)}")
+        self._allowed.setText(tolerance_sentence(channel, channel.tolerance))
         checks = checks_of(self.bench.job, channel)
         self.intro.setText(self._introduction(channel, checks))
         proof: Proof | None = None

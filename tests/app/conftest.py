@@ -1,0 +1,30 @@
+"""A window on the demo job, its settings in a place of its own, closed and checked afterwards."""
+
+import logging
+
+import pytest
+from PySide6.QtCore import QSettings
+
+
+@pytest.fixture
+def settings(tmp_path):
+    """Settings that nobody else has."""
+    from able_yardstick.app.settings import Settings
+
+    QSettings.setPath(QSettings.Format.IniFormat, QSettings.Scope.UserScope, str(tmp_path / "settings"))
+    return Settings()
+
+
+@pytest.fixture
+def window(qtbot, caplog, settings, demo_file):
+    """The window with the demo job, plots and all. A logged error fails the test."""
+    from able_yardstick.app.main import open_window
+
+    made = open_window(demo_file, settings)
+    qtbot.addWidget(made)
+    made.show()
+    made.build_rest()
+    qtbot.waitExposed(made)
+    yield made
+    made.close()
+    assert [record for record in caplog.records if record.levelno >= logging.ERROR] == []
