@@ -47,7 +47,9 @@ window.close()
 def times(script: str, *words: str) -> dict[str, float]:
     """Seconds from the start of the process to each line it prints."""
     began = time.perf_counter()
-    run = subprocess.Popen([sys.executable, "-c", script, *words], stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True)
+    run = subprocess.Popen(
+        [sys.executable, "-c", script, *words], stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True
+    )
     assert run.stdout is not None
     found: dict[str, float] = {}
     for line in run.stdout:

@@ -1,9 +1,20 @@
 """A window on the demo job, its settings in a place of its own, closed and checked afterwards."""
 
+import gc
 import logging
 
 import pytest
-from PySide6.QtCore import QSettings
+from PySide6.QtCore import QEvent, QSettings
+from PySide6.QtWidgets import QMainWindow
+
+
+@pytest.fixture(autouse=True)
+def no_window_left(qapp):
+    """Every window a test opened is gone when it ends."""
+    yield
+    qapp.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+    gc.collect()
+    assert [widget for widget in qapp.topLevelWidgets() if isinstance(widget, QMainWindow)] == []
 
 
 @pytest.fixture

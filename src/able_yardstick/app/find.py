@@ -5,7 +5,10 @@ from typing import NamedTuple
 
 from PySide6.QtCore import QEvent, QObject, QPoint, Qt
 from PySide6.QtGui import QAction, QFocusEvent, QKeyEvent, QKeySequence
-from PySide6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QHeaderView, QLineEdit, QTreeWidget, QTreeWidgetItem, QVBoxLayout, QWidget
+
+
+_POPUP_WIDTH = 430
 
 
 class Entry(NamedTuple):
@@ -34,12 +37,20 @@ class FindField(QLineEdit):
         self._entries = entries
         self.setPlaceholderText("Find or do …   Ctrl+K")
         self.setAccessibleName("Find or do")
-        self.setClearButtonEnabled(True)
         self._popup = QFrame(parent)
         self._popup.setObjectName("card")
         column = QVBoxLayout(self._popup)
         column.setContentsMargins(4, 4, 4, 4)
-        self.list = QListWidget()
+        self.list = QTreeWidget()
+        self.list.setObjectName("commands")
+        self.list.setColumnCount(2)
+        self.list.setHeaderHidden(True)
+        self.list.setRootIsDecorated(False)
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        header = self.list.header()
+        header.setStretchLastSection(False)
+        header.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
+        header.setSectionResizeMode(1, QHeaderView.ResizeMode.ResizeToContents)
         self.list.setFrameShape(QFrame.Shape.NoFrame)
         self.list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.list.setAccessibleName("Commands found")
@@ -67,7 +78,7 @@ class FindField(QLineEdit):
         key = event.key()
         if key in (Qt.Key.Key_Down, Qt.Key.Key_Up):
             step = 1 if key == Qt.Key.Key_Down else -1
-            self.list.setCurrentRow(min(max(self.list.currentRow() + step, 0), self.list.count() - 1))
+            self._move(step)
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self._do(self.list.currentItem())
         elif key == Qt.Key.Key_Escape:
@@ -81,35 +92,45 @@ class FindField(QLineEdit):
         self.window().setFocus()
         self.clearFocus()
 
+    def _move(self, step: int) -> None:
+        self._choose(min(max(self.list.currentIndex().row() + step, 0), self.list.topLevelItemCount() - 1))
+
+    def _choose(self, row: int) -> None:
+        item = self.list.topLevelItem(row)
+        if item is not None:
+            self.list.setCurrentItem(item)
+
     def _list(self) -> None:
         words = self.text().casefold().split()
         self.list.clear()
         for entry in self._entries():
             if all(word in f"{entry.words} {entry.shortcut}".casefold() for word in words):
-                item = QListWidgetItem(f"{entry.words}     {entry.shortcut}" if entry.shortcut else entry.words)
-                item.setData(Qt.ItemDataRole.UserRole, entry)
-                if not entry.enabled:
-                    item.setFlags(Qt.ItemFlag.NoItemFlags)
-                self.list.addItem(item)
-        if not self.list.count():
-            item = QListWidgetItem("Nothing of that name")
-            item.setFlags(Qt.ItemFlag.NoItemFlags)
-            self.list.addItem(item)
-        self.list.setCurrentRow(0)
+                item = QTreeWidgetItem([entry.words, entry.shortcut])
+                item.setTextAlignment(1, Qt.AlignmentFlag.AlignRight)
+                item.setData(0, Qt.ItemDataRole.UserRole, entry)
+                item.setDisabled(not entry.enabled)
+                self.list.addTopLevelItem(item)
+        if not self.list.topLevelItemCount():
+            item = QTreeWidgetItem(["Nothing of that name", ""])
+            item.setDisabled(True)
+            self.list.addTopLevelItem(item)
+        self._choose(0)
         self._place()
 
     def _place(self) -> None:
-        parent = self.parentWidget()
+        parent = self._popup.parentWidget()
         if parent is None or not self.hasFocus():
             return
         corner = self.mapTo(parent, QPoint(0, self.height() + 4))
-        height = min(self.list.sizeHintForRow(0) * self.list.count() + 16, parent.height() - corner.y() - 40)
-        self._popup.setGeometry(corner.x(), corner.y(), self.width(), height)
+        room = parent.height() - corner.y() - 40
+        height = min(self.list.sizeHintForRow(0) * self.list.topLevelItemCount() + 14, room)
+        width = max(self.width(), _POPUP_WIDTH)
+        self._popup.setGeometry(corner.x() + self.width() - width, corner.y(), width, height)
         self._popup.show()
         self._popup.raise_()
 
-    def _do(self, item: QListWidgetItem | None) -> None:
-        entry = item.data(Qt.ItemDataRole.UserRole) if item else None
+    def _do(self, item: QTreeWidgetItem | None) -> None:
+        entry = item.data(0, Qt.ItemDataRole.UserRole) if item else None
         if entry is not None and entry.enabled:
             self._leave()
             entry.act()

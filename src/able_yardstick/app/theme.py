@@ -175,6 +175,11 @@ QTableView, QListView {{ background: {t.paper}; color: {t.ink}; border: 1px soli
   gridline-color: {t.faint}; selection-background-color: {t.accent_fill}; selection-color: {t.ink}; outline: none; }}
 QTableView:focus, QListView:focus {{ border: 1px solid {t.accent}; }}
 QTableView QLineEdit {{ border-radius: 0; padding: 0 2px; min-height: 0; }}
+QTreeWidget#commands {{ background: {t.paper}; color: {t.ink}; border: none; outline: none;
+  selection-background-color: {t.accent_fill}; selection-color: {t.ink}; }}
+QTreeWidget#commands::item {{ padding: 3px 6px; }}
+QTreeWidget#commands::item:selected {{ background: {t.accent_fill}; color: {t.ink}; }}
+QTreeWidget#commands::item:disabled {{ color: {t.muted}; }}
 QHeaderView {{ background: {t.paper}; }}
 QHeaderView::section {{ background: {t.gutter}; color: {t.muted}; border: none; border-bottom: 1px solid {t.line};
   padding: 4px 5px; }}

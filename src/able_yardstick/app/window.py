@@ -97,7 +97,7 @@ class MainWindow(QMainWindow):
             act("Duplicate the channel", self.duplicate, "Ctrl+D"),
             act("Move the channel up", lambda: self.move_channel(-1), "Ctrl+Shift+Up"),
             act("Move the channel down", lambda: self.move_channel(1), "Ctrl+Shift+Down"),
-            act("Remove the channel", self.remove, "Ctrl+Shift+Backspace"),
+            act("Remove the channel", self.remove, "Ctrl+Shift+Del"),
         ]
         self._paste = act("Paste readings", self.paste, QKeySequence.StandardKey.Paste)
         self._make_view_actions()
@@ -277,6 +277,7 @@ class MainWindow(QMainWindow):
             if channel is not None:
                 self.ruler.show_steps(self.bench.progress(channel), self.bench.step, self.theme)
         self.ruler.setVisible(channel is not None)
+        self.panels.setVisible(channel is not None)
         for action in self._channel_actions:
             action.setEnabled(channel is not None)
         self._paste.setEnabled(self.bench.continuous is not None)

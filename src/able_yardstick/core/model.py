@@ -14,7 +14,8 @@ Finite = Annotated[float, AllowInfNan(False)]
 class Frozen(BaseModel):
     """A record that is never edited: a correction makes a new one."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid", ser_json_inf_nan="strings")
+    # built when first used: Job holds all others, so that start-up builds one validator instead of forty
+    model_config = ConfigDict(frozen=True, extra="forbid", ser_json_inf_nan="strings", defer_build=True)
 
     def with_(self, **changes: Any) -> Self:
         """The same record with some fields changed, validated anew.

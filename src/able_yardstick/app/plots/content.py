@@ -6,6 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ...core.calibration import (
+    Check,
     candidates_of,
     checks_of,
     curve_in_unit,
@@ -26,7 +27,7 @@ from ...core.progress import StepName
 from ...core.reading import Amended
 
 Array = NDArray[np.float64]
-MarkKind = Literal["up", "down", "plain", "excluded", "knot", "found", "left", "stale", "sheet"]
+MarkKind = Literal["up", "down", "plain", "excluded", "knot", "found", "left", "failed", "stale"]
 _CURVE_SAMPLES = 513
 
 
@@ -262,6 +263,13 @@ def _packing_content(job: Job, channel: ContinuousChannel, axis: tuple[float, fl
     return PlotContent((line,), (), tuple(bands), use.curve.domain, (-1.35 * span, 1.35 * span), words)
 
 
+def _judged(channel: ContinuousChannel, check: Check) -> MarkKind:
+    if check.stale:
+        return "stale"
+    within = abs(check.shown - check.reference) <= float(channel.tolerance.at(check.reference, channel.span)) + 1e-9
+    return "left" if within or not channel.tolerance.is_stated else "failed"
+
+
 def _proof_content(job: Job, channel: ContinuousChannel, axis: tuple[float, float]) -> PlotContent:
     record = job.pack_of(channel.id)
     try:
@@ -279,7 +287,7 @@ def _proof_content(job: Job, channel: ContinuousChannel, axis: tuple[float, floa
             )
             rows.append(("found", pin_of(channel, row), found))
     checks = checks_of(job, channel)
-    rows += [("stale" if c.stale else "left", c.pin, c.shown - c.reference) for c in checks if np.isfinite(c.pin)]
+    rows += [(_judged(channel, c), c.pin, c.shown - c.reference) for c in checks if np.isfinite(c.pin)]
     marks = _grouped(rows)
     lines = []
     current = [c.shown - c.reference for c in checks if not c.stale]

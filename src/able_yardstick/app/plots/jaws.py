@@ -1,17 +1,19 @@
 """The jaws lane: at each check a fixed jaw for the reference and a moving one for what was shown."""
 
+from collections.abc import Iterator
+
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QFrame
 
 from ..rule.layout import GUTTER, TITLE_X, ends_of
 from ..sight import Sight
 from ..theme import Theme, bold, font
-from .content import Marks, PlotContent
+from .content import MarkKind, Marks, PlotContent
 
 _FULL_TOLERANCE = 15.0  # pixels between the jaws at the whole tolerance
 _FURTHEST = 40.0
-_ROWS = (("found", "found"), ("left", "left"))
+_ROWS: tuple[tuple[str, tuple[MarkKind, ...]], ...] = (("found", ("found",)), ("left", ("left", "failed")))
 
 
 def draw_jaws(painter: QPainter, theme: Theme, x: float, y: float, share: float, filled: bool) -> None:
@@ -27,7 +29,7 @@ def draw_jaws(painter: QPainter, theme: Theme, x: float, y: float, share: float,
     _jaw(painter, x + gap, y, 1, color, filled)
 
 
-def _jaw(painter: QPainter, x: float, y: float, side: int, color, filled: bool) -> None:  # type: ignore[no-untyped-def]
+def _jaw(painter: QPainter, x: float, y: float, side: int, color: QColor, filled: bool) -> None:
     painter.setPen(QPen(color, 1.3))
     painter.setBrush(color if filled else Qt.BrushStyle.NoBrush)
     painter.drawPolygon(
@@ -43,7 +45,7 @@ class JawsLane(QFrame):
         self.setObjectName("card")
         self._sight = sight
         self._theme = theme
-        self._marks: dict[str, Marks] = {}
+        self._marks: dict[MarkKind, Marks] = {}
         self._allowed = 0.0
         self.setFixedHeight(62)
         self.setAccessibleName("Jaws")
@@ -66,26 +68,31 @@ class JawsLane(QFrame):
         painter.setPen(self._theme.color("muted"))
         painter.drawText(QPointF(TITLE_X, 38), "closing on the")
         painter.drawText(QPointF(TITLE_X, 52), "tolerance marks")
-        for row, (kind, word) in enumerate(_ROWS):
+        for row, (word, kinds) in enumerate(_ROWS):
             y = 14 + 26 * row
             painter.setFont(font(11))
             painter.setPen(self._theme.color("muted"))
             painter.drawText(QRectF(GUTTER - 88, y - 5, 80, 18), Qt.AlignmentFlag.AlignRight, f"as {word}")
-            self._paint_row(painter, kind, y)
+            self._paint_row(painter, kinds, y)
         painter.end()
 
-    def _paint_row(self, painter: QPainter, kind: str, y: float) -> None:
-        marks = self._marks.get(kind)
-        if marks is None or self._allowed <= 0:
+    def _errors(self, kind: MarkKind) -> Iterator[tuple[float, float]]:
+        """Where the marks of a kind stand in pixels, and their errors."""
+        marks = self._marks[kind]
+        return zip(ends_of(self, self._sight).x(marks.x).tolist(), marks.y.tolist(), strict=True)
+
+    def _paint_row(self, painter: QPainter, kinds: tuple[MarkKind, ...], y: float) -> None:
+        found = kinds == ("found",)
+        rows = [row for kind in kinds if kind in self._marks for row in self._errors(kind)]
+        if not rows or self._allowed <= 0:
             painter.setPen(self._theme.color("muted"))
-            words = "not seen while gathering" if kind == "found" else "no checks of this packing yet"
-            if marks is not None:
+            words = "not seen while gathering" if found else "no checks of this packing yet"
+            if rows:
                 words = "no error allowed is stated, so nothing to close on"
             painter.drawText(QPointF(GUTTER + 12, y + 8), words)
             return
         taken = -1e9
-        pixels = ends_of(self, self._sight).x(marks.x)
-        for x, error in sorted(zip(pixels.tolist(), marks.y.tolist(), strict=True)):
+        for x, error in sorted(rows):
             if x - taken >= 2 * _FULL_TOLERANCE + 8:  # repeats of a stop lie on one another: the first stands for them
-                draw_jaws(painter, self._theme, x, y, error / self._allowed, kind == "left")
+                draw_jaws(painter, self._theme, x, y, error / self._allowed, not found)
                 taken = x

@@ -13,12 +13,12 @@ from ..theme import Theme, bold, font
 from .content import Band, Line, MarkKind, Marks, PlotContent
 
 _SYMBOLS: dict[MarkKind, str] = {
-    "up": "t1", "down": "t", "plain": "o", "excluded": "x", "knot": "s", "found": "d", "left": "o", "stale": "o",
-    "sheet": "o",
+    "up": "t1", "down": "t", "plain": "o", "excluded": "x", "knot": "s", "found": "d", "left": "o",
+    "failed": "o", "stale": "o",
 }  # fmt: skip
 _MANY_SAMPLES = 2000
 _WORDS_WIDTH = GUTTER - 70
-_HOLLOW: set[MarkKind] = {"down", "excluded", "found", "stale", "sheet"}
+_HOLLOW: set[MarkKind] = {"down", "excluded", "found", "stale"}
 
 
 class _ValueAxis(pg.AxisItem):  # type: ignore[misc]  # pyqtgraph has no types
@@ -47,6 +47,8 @@ class AlignedPlot(QFrame):
         self._view.viewport().setAutoFillBackground(False)
         self._view.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self._title, self._unit, self._words = (self._label(text) for text in (title, "", ""))
+        for label in (self._unit, self._words):
+            label.setProperty("role", "muted")
         self._words.setWordWrap(True)
         self._words.setAlignment(Qt.AlignmentFlag.AlignTop)
         self._prepare()
@@ -84,10 +86,8 @@ class AlignedPlot(QFrame):
         self._title.setFont(bold(12))
         self._unit.setText(unit)
         self._unit.setFont(font(11))
-        self._unit.setProperty("role", "muted")
         self._words.setText(content.words)
         self._words.setFont(font(11))
-        self._words.setProperty("role", "muted")
         self.setAccessibleDescription(content.words)
         self._draw(content)
         self._place()
@@ -123,7 +123,9 @@ class AlignedPlot(QFrame):
         curves = [pg.PlotDataItem(band.x, y, pen=edge) for y in (band.low, band.high)]
         for curve in curves:
             item.addItem(curve)
-        item.addItem(pg.FillBetweenItem(*curves, brush=pg.mkBrush(fill)))
+        filled = pg.FillBetweenItem(*curves, brush=pg.mkBrush(fill))
+        filled.setZValue(-10)
+        item.addItem(filled)
 
     def _draw_reach(self, item: pg.PlotItem, content: PlotContent) -> None:
         """Hatch what lies beyond the curve's reach."""
@@ -171,7 +173,7 @@ class AlignedPlot(QFrame):
         item.addItem(pg.PlotDataItem(x, y, connect="pairs", pen=pg.mkPen(self._mark_color(marks.kind), width=1)))
 
     def _mark_color(self, kind: MarkKind) -> QColor:
-        names = {"excluded": "red", "knot": "ink", "found": "muted", "stale": "muted", "sheet": "blue"}
+        names = {"excluded": "red", "knot": "ink", "found": "muted", "stale": "muted", "failed": "red"}
         return self._theme.color(names.get(kind, "teal"))
 
     # -- the shared axis --------------------------------------------------------------------------------------------
