@@ -3,6 +3,8 @@
 import json
 import re
 import sys
+from collections.abc import Iterator
+from contextlib import contextmanager
 from enum import StrEnum
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, Any, NoReturn
@@ -124,15 +126,16 @@ def fit(
 
     from .core import fit as fitting
 
-    x, y = (np.array(column) for column in _two_columns(points, signal, reference))
+    lines, columns = _two_columns(points, signal, reference)
+    x, y = (np.array(column) for column in columns)
     reason = ""
-    if model is Model.auto:
-        choice = fitting.choose(x, y, tolerance)
-        assert choice.candidate.fitted is not None  # noqa: S101  # only usable ones are chosen
-        fitted, reason = choice.candidate.fitted, choice.reason
-    else:
-        spec = fitting.FitSpec(model=model.value, zero=(zero_signal, zero_value))
-        fitted = fitting.fit(x, y, spec)
+    with _told_where(points, lines, columns[0]):
+        if model is Model.auto:
+            choice = fitting.choose(x, y, tolerance)
+            assert choice.candidate.fitted is not None  # noqa: S101  # only usable ones are chosen
+            fitted, reason = choice.candidate.fitted, choice.reason
+        else:
+            fitted = fitting.fit(x, y, fitting.FitSpec(model=model.value, zero=(zero_signal, zero_value)))
     found = _fit_data(fitted, reason, tolerance)
     if as_json:
         _print_json(found)
@@ -140,7 +143,25 @@ def fit(
         print("\n".join(_fit_text(found)))
 
 
-def _two_columns(path: Path, first: str | None, second: str | None) -> list[list[float]]:
+@contextmanager
+def _told_where(path: Path, lines: list[int], signal: list[float]) -> Iterator[None]:
+    """Refusals of points get the file, and the lines they are about, where they are about some."""
+    from .core.errors import BadTable, ConflictingReadings, NotMonotonic, YardstickError
+
+    try:
+        yield
+    except YardstickError as error:
+        rows: list[int] = []
+        if isinstance(error, ConflictingReadings):
+            rows = list(error.rows)
+        elif isinstance(error, NotMonotonic):
+            rows = [row for row, x in enumerate(signal) if x == error.at]
+        where = ", ".join(f"line {lines[row]}" for row in sorted(rows))
+        raise BadTable(f"{path}{', ' if where else ''}{where}: {error}") from error
+
+
+def _two_columns(path: Path, first: str | None, second: str | None) -> tuple[list[int], list[list[float]]]:
+    """The lines, and the numbers of two columns: those named, else the first two."""
     from .core.errors import BadTable
     from .files.tables import parse_grid, read_text, strict_columns
 
@@ -149,7 +170,7 @@ def _two_columns(path: Path, first: str | None, second: str | None) -> list[list
         if grid.width < 2:
             raise BadTable(f"Expected two columns, found {grid.width} (line {grid.rows[0].line if grid.rows else 1}).")
         columns = [grid.column_named(first) if first else 0, grid.column_named(second) if second else 1]
-        return strict_columns(path, grid, columns)[1]
+        return strict_columns(path, grid, columns)
     except BadTable as error:
         text = str(error)
         raise BadTable(text if text.startswith(str(path)) else f"{path}: {text}") from error
@@ -273,17 +294,16 @@ def _curve_from(path: Path) -> "AnyCurve":
     import numpy as np
 
     from .core.curves import Table
-    from .core.errors import BadTable, YardstickError
+    from .core.fit.least_squares import need_different
     from .files.tables import read_text
 
     text = read_text(path)
     if text.lstrip().startswith("{"):
         return _curve_from_json(path, text)
-    x, y = _two_columns(path, None, None)
-    try:
+    lines, (x, y) = _two_columns(path, None, None)
+    with _told_where(path, lines, x):
+        need_different(np.array(x), 2)
         return Table.through(np.array(x), np.array(y)).refuse_turns()
-    except (YardstickError, ValueError) as error:
-        raise BadTable(f"{path}: {error}") from error
 
 
 def _curve_from_json(path: Path, text: str) -> "AnyCurve":
@@ -321,7 +341,7 @@ def prove(
 
     grid = parse_grid(read_text(checks))
     named = all(grid.column_like(word) is not None for word in ("reference", "shown"))
-    reference, shown = _two_columns(checks, *(("reference", "shown") if named else (None, None)))
+    _, (reference, shown) = _two_columns(checks, *(("reference", "shown") if named else (None, None)))
     proof = judge(reference, shown, Tolerance(constant=tolerance), span=max(reference) - min(reference))
     rows = [{**check.model_dump(), "pass": check.passed} for check in proof.checks]
     for row in rows:

@@ -96,7 +96,7 @@ BAD = [
     (["fit", "{tmp}/bad.csv"], "bad.csv, line 3, column 2: Expected a number, found “x”."),
     (["fit", "{tmp}/one.csv", "--model", "line"], "At least 2 readings at different signals are needed, found 1"),
     (["fit", "{tmp}/turn.csv", "--model", "table"], "The table turns at a signal of 2"),
-    (["pack", "{tmp}/turn.csv"], "turn.csv: The table turns at a signal of 2"),
+    (["pack", "{tmp}/turn.csv"], "turn.csv, line 2: The table turns at a signal of 2"),
     (["pack", "{tmp}/broken.json"], "broken.json, line 1, column 14: this is no whole JSON text."),
     (["pack", "{tmp}/other.json"], "other.json: expected what fit --json printed"),
     (["prove", "{tmp}/bad.csv", "--tolerance", "1"], "line 3, column 2"),

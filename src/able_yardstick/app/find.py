@@ -7,7 +7,6 @@ from PySide6.QtCore import QEvent, QObject, QPoint, Qt
 from PySide6.QtGui import QAction, QFocusEvent, QKeyEvent, QKeySequence
 from PySide6.QtWidgets import QFrame, QHeaderView, QLineEdit, QTreeWidget, QTreeWidgetItem, QVBoxLayout, QWidget
 
-
 _POPUP_WIDTH = 430
 
 

@@ -3,7 +3,9 @@
 import logging
 import signal
 import sys
+from collections.abc import Callable
 from pathlib import Path
+from types import TracebackType
 
 from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QApplication
@@ -13,6 +15,8 @@ from .settings import Settings
 from .theme import THEMES, dress
 from .window import MainWindow
 from .workbench import Workbench
+
+log = logging.getLogger(__name__)
 
 
 def application() -> QApplication:
@@ -55,12 +59,23 @@ def _start_empty(bench: Workbench, settings: Settings) -> None:
     settings.opened(path)
 
 
+def _tell(window: MainWindow) -> Callable[[type[BaseException], BaseException, TracebackType | None], None]:
+    """What to do with a fault of our own: log it, and say so instead of going on in silence."""
+
+    def told(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+        log.error("a fault in the program", exc_info=(kind, error, trace))
+        window.bench.said.emit(f"A fault in the program: {error or kind.__name__}. What was saved is safe.", True)
+
+    return told
+
+
 def run(path: Path | None) -> int:
     """Open the window and stay until it is closed; gives the exit status."""
     logging.basicConfig(level=logging.INFO, format="%(levelname)s %(name)s: %(message)s")
     made = application()
     signal.signal(signal.SIGINT, signal.SIG_DFL)
     window = open_window(path, Settings())
+    sys.excepthook = _tell(window)
     window.show()
     QTimer.singleShot(0, window.build_rest)
     return made.exec()

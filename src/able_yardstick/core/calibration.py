@@ -121,6 +121,18 @@ def curve_in_use(job: Job, channel: ContinuousChannel) -> CurveInUse | None:
     return None if nominal is None else CurveInUse(nominal, channel.transducer.source, False)
 
 
+def kept_packing(job: Job, channel: ContinuousChannel) -> PackRecord | None:
+    """The packing kept, unless its numbers are in a unit that has no counterpart in the channel's."""
+    record = job.pack_of(channel.id)
+    if record is None:
+        return None
+    try:
+        affine(record.unit or channel.unit, channel.unit, barometer_kpa=channel.conditions.barometer_kpa)
+    except YardstickError:
+        return None
+    return record
+
+
 # -- what results rest on -------------------------------------------------------------------------------------------
 
 
@@ -219,7 +231,7 @@ class Check(NamedTuple):
 
 def checks_of(job: Job, channel: ContinuousChannel) -> list[Check]:
     """The checks of a channel that are not excluded; those only read raw are reckoned with the packing kept."""
-    record = job.pack_of(channel.id)
+    record = kept_packing(job, channel)
     found = []
     for row in job.amended(channel.id, "prove"):
         if row.is_used:

@@ -80,9 +80,30 @@ def remove_channel(job: Job, channel_id: str) -> Job:
 
 
 def change_channel(job: Job, channel: AnyChannel) -> Job:
-    """The job with a channel's record replaced by one of the same id."""
+    """The job with a channel's record replaced by one of the same id.
+
+    Raises: UnitMismatch if readings in use are of something that the channel would no longer measure.
+    """
     job.channel(channel.id)
+    if isinstance(channel, ContinuousChannel):
+        _refuse_orphans(job, channel)
     return _next(job, channels=tuple(channel if old.id == channel.id else old for old in job.channels))
+
+
+def _refuse_orphans(job: Job, channel: ContinuousChannel) -> None:
+    rows = [*job.amended(channel.id, "gather"), *job.amended(channel.id, "prove")]
+    for reading in (row.reading for row in rows if row.is_used):
+        try:
+            channel.in_unit(reading.reference, reading.reference_unit)
+            if reading.raw is not None:
+                reading.raw.at_pin(channel.path, reading.conditions)
+        except UnitMismatch as error:
+            raise UnitMismatch(
+                f"{channel.tag} has readings that this would make meaningless: {error} "
+                "Exclude them first, or add another channel.",
+                found=error.found,
+                expected=error.expected,
+            ) from error
 
 
 def new_continuous(channel_id: str, device: str, tag: str) -> ContinuousChannel:

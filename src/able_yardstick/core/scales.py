@@ -6,11 +6,11 @@ from typing import Literal, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from .calibration import CurveInUse, curve_in_unit, curve_in_use
+from .calibration import CurveInUse, curve_in_unit, curve_in_use, kept_packing
 from .channel import ContinuousChannel
 from .curves import Curve
 from .electrical import KIND_NAMES
-from .errors import NotApplicable, OutOfRange, UnitMismatch
+from .errors import NotApplicable, OutOfRange
 from .job import Job
 from .numerals import decimals_for, fixed
 
@@ -204,14 +204,11 @@ def _same(pin: Array) -> Array:
 
 
 def _shown(job: Job, channel: ContinuousChannel) -> Scale | None:
-    record = job.pack_of(channel.id)
+    record = kept_packing(job, channel)
     if record is None:
         return None
     converter = channel.path.converter
-    try:
-        steady = curve_in_unit(record.form.continuous(converter), record.unit, channel)
-    except UnitMismatch:
-        return None  # packed in a unit that has no counterpart: Pack says so
+    steady = curve_in_unit(record.form.continuous(converter), record.unit, channel)
     base = _from_curve(channel, steady, "shown", "Controller", record.form.caption)
     free = (max(base.usable[0], steady.domain[0]), min(base.usable[1], steady.domain[1]))
     note = base.note or ("beyond that it is held at its end" if free != base.usable else "")

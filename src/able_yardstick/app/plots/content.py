@@ -11,6 +11,7 @@ from ...core.calibration import (
     checks_of,
     curve_in_unit,
     curve_in_use,
+    kept_packing,
     nominal_curve,
     packed_now,
     pin_of,
@@ -156,10 +157,13 @@ def _grouped(rows: list[tuple[MarkKind, float, float]]) -> list[Marks]:
 
 
 def _reading_marks(job: Job, channel: ContinuousChannel) -> list[Marks]:
-    rows = [
-        (_kind_of(row), pin_of(channel, row), channel.in_unit(row.reading.reference, row.reading.reference_unit)[0])
-        for row in job.amended(channel.id, "gather")
-    ]
+    rows = []
+    for row in job.amended(channel.id, "gather"):
+        try:
+            value = channel.in_unit(row.reading.reference, row.reading.reference_unit)[0]
+            rows.append((_kind_of(row), pin_of(channel, row), value))
+        except YardstickError:
+            continue  # an excluded reading of something the channel no longer measures
     return _grouped(rows)
 
 
@@ -271,11 +275,8 @@ def _judged(channel: ContinuousChannel, check: Check) -> MarkKind:
 
 
 def _proof_content(job: Job, channel: ContinuousChannel, axis: tuple[float, float]) -> PlotContent:
-    record = job.pack_of(channel.id)
-    try:
-        curve = curve_in_unit(record.form.continuous(channel.path.converter), record.unit, channel) if record else None
-    except YardstickError:
-        curve = None
+    record = kept_packing(job, channel)
+    curve = curve_in_unit(record.form.continuous(channel.path.converter), record.unit, channel) if record else None
     bands = _tolerance_band(channel, axis, curve)
     rows: list[tuple[MarkKind, float, float]] = []
     for row in job.amended(channel.id, "gather"):

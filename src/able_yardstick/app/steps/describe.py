@@ -157,7 +157,9 @@ class _ContinuousFields(_Fields):
             "Barometer", self._put_barometer, suffix="kPa", hint="to turn gauge into absolute", optional=True
         )
         self.add(self.quantity, self.sheet_unit, self.range, self.output, self.supply, self.rating)
-        self.add(self.first, self.second, self.table, self.slope, self.source, self.line, self.unit, self.barometer)
+        self.fuel = label("", "muted", 12)
+        self.add(self.first, self.second, self.table, self.slope, self.source, self.line)
+        self.add(self.unit, self.fuel, self.barometer)
         self._build_path()
         self._build_tolerance()
 
@@ -317,6 +319,12 @@ class _ContinuousFields(_Fields):
         self.source.setVisible(part.rating.kind != "unrated")
         self.unit.show_values(channel.unit)
         self.barometer.setVisible("pressure" in part.quantity and part.quantity != "differential pressure")
+        fuel = channel.fuel
+        self.fuel.setVisible(part.quantity == "oxygen")
+        self.fuel.setText(
+            f"% O2, lambda and AFR are views of one another: {fuel.name}, {fuel.basis} gas, stoichiometric air-fuel "
+            f"ratio {fuel.stoichiometric_afr:.2f}."
+        )
         barometer = channel.conditions.barometer_kpa
         self.barometer.show_values("" if barometer is None else plain(barometer))
         self._show_path(channel)

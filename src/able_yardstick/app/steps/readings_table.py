@@ -95,7 +95,13 @@ class ReadingsModel(QAbstractTableModel):
         return base | Qt.ItemFlag.ItemIsEditable if editable else base
 
     def number(self, index: Index) -> float | None:
-        """The number of a cell, in the units of the headings."""
+        """The number of a cell, in the units of the headings; None if there is none, or it cannot be converted."""
+        try:
+            return self._number(index)
+        except YardstickError:
+            return None
+
+    def _number(self, index: Index) -> float | None:
         assert self._channel is not None  # noqa: S101
         row, key = self._rows[index.row()], self.columns[index.column()].key
         reading = row.reading
