@@ -23,8 +23,8 @@ def on_step(values: Array, step: float | None) -> Array:
         return values
     if np.any(np.abs(values) / step > 2**53):
         raise OutOfRange(f"A step of {step:g} is too fine for values of this size. Choose a coarser one.", found=step)
-    decimals = max(0, int(np.ceil(-np.log10(step))) + 6)
-    return np.round(np.round(values / step) * step, decimals) if decimals <= 300 else np.round(values / step) * step
+    decimals = min(max(0, int(np.ceil(-np.log10(step))) + 6), 300)
+    return np.asarray(np.round(np.round(values / step) * step, decimals) + 0.0)  # + 0.0: no negative zero
 
 
 def closest_line(curve: Curve, converter: Converter) -> Line:

@@ -1,0 +1,146 @@
+"""What the plots show, as arrays and words, for channels at every state of work."""
+
+import numpy as np
+import pytest
+
+from able_yardstick.app.plots.content import curve_content, error_content, pictured
+from able_yardstick.core import edits
+from able_yardstick.core.calibration import packed_now
+from able_yardstick.core.packing import packing_errors
+from able_yardstick.core.progress import STEP_NAMES
+from able_yardstick.core.scales import axis_of
+
+
+def contents(job, tag, step, candidate=None):
+    channel = job.continuous(job.tagged(tag).id)
+    shown = pictured(job, channel, step, candidate)
+    return (
+        curve_content(job, channel, step, axis_of(channel), shown),
+        error_content(job, channel, step, axis_of(channel), shown),
+        channel,
+        shown,
+    )
+
+
+def marks(content, kind):
+    found = [mark for mark in content.marks if mark.kind == kind]
+    return found[0] if found else None
+
+
+@pytest.mark.parametrize("step", STEP_NAMES)
+@pytest.mark.parametrize("tag", ["PT-201", "PT-202", "WT-206", "IT-207", "AT-208", "AT-209", "FT-210"])
+def test_every_channel_has_something_to_show_at_every_step(demo_job, tag, step):
+    curve, error, channel, _ = contents(demo_job, tag, step)
+    for content in (curve, error):
+        low, high = content.y_range
+        assert low < high
+        assert content.words
+        for line in content.lines:
+            assert np.all(np.isfinite(line.y))
+    assert curve.y_range[0] < min(channel.range) < max(channel.range) < curve.y_range[1]
+    assert error.y_range[0] == pytest.approx(-error.y_range[1])
+
+
+def test_errors_of_readings_are_curve_minus_reference(demo_job):
+    _, error, _, shown = contents(demo_job, "PT-201", "fit", "line")
+    up = marks(error, "up")
+    row = next(row for row in demo_job.amended("pt-201", "gather") if row.reading.direction == "up").reading
+    assert up.y[0] == pytest.approx(float(shown.curve.value(row.raw.mean)) - row.reference)
+    assert error.words.startswith("curve minus reference")
+
+
+def test_an_excluded_reading_is_shown_in_the_curve_plot_and_left_out_of_the_errors(demo_job):
+    curve, error, _, _ = contents(demo_job, "PT-202", "fit")
+    assert len(marks(curve, "excluded").x) == 1
+    assert marks(error, "excluded") is None
+
+
+def test_a_thin_band_is_widened_in_the_error_plot_and_says_so(demo_job):
+    _, error, channel, shown = contents(demo_job, "PT-202", "fit", "line")
+    band = next(band for band in error.bands if band.style == "confidence")
+    true = shown.fitted.band(band.x)
+    assert "drawn 10 times as wide" in error.words
+    assert band.high == pytest.approx(10 * true)
+    tolerance = next(band for band in error.bands if band.style == "tolerance")
+    assert tolerance.high == pytest.approx(np.full_like(tolerance.high, 0.01 * channel.span))
+
+
+def test_the_reach_is_that_of_the_readings_and_what_lies_beyond_is_drawn_apart(demo_job):
+    curve, _, _, shown = contents(demo_job, "PT-201", "fit", "line")
+    assert curve.reach == shown.curve.domain
+    inside = next(line for line in curve.lines if line.style == "curve")
+    beyond = [line for line in curve.lines if line.style == "beyond"]
+    assert (inside.x.min(), inside.x.max()) == shown.curve.domain
+    assert len(beyond) == 2
+    assert beyond[0].x.max() <= shown.curve.domain[0]
+
+
+def test_packing_is_shown_at_every_count(demo_job):
+    curve, error, channel, _ = contents(demo_job, "AT-208", "pack")
+    packed = packed_now(demo_job, channel)
+    assert len(error.lines[0].x) == 4096
+    assert error.lines[0].y == pytest.approx(
+        packing_errors(packed.form, pictured(demo_job, channel, "pack", None).curve, channel.path.converter)
+    )
+    assert marks(curve, "knot").x.tolist() == list(packed.form.signals)
+    assert error.words == "packed minus calibration at every one of 4096 counts"
+
+
+def test_checks_that_fail_are_told_from_those_that_pass(demo_job):
+    _, error, _, _ = contents(demo_job, "AT-209", "prove")
+    assert (len(marks(error, "left").x), len(marks(error, "failed").x)) == (1, 2)
+    assert error.stems
+    shift = next(line for line in error.lines if line.style == "shift")
+    assert shift.y[0] == pytest.approx(np.mean(np.concatenate([marks(error, k).y for k in ("left", "failed")])))
+
+
+def test_checks_of_another_packing_are_shown_as_such(demo_job):
+    channel = demo_job.continuous("pt-201")
+    spec = channel.pack_spec.with_(form="ends", value_step=1.0)
+    job = edits.change_channel(demo_job, channel.with_(pack_spec=spec))
+    job = edits.keep_packing(job, "pt-201", channel_time(demo_job))
+    curve, error, _, _ = contents(job, "PT-201", "prove")
+    assert len(marks(curve, "stale").x) == len(marks(error, "stale").x) == 5
+    assert not [line for line in error.lines if line.style == "shift"]
+
+
+def channel_time(job):
+    return job.readings[-1].captured
+
+
+def test_as_found_stands_beside_as_left_where_it_was_seen(demo_job):
+    _, error, _, _ = contents(demo_job, "PT-201", "prove")
+    assert len(marks(error, "found").x) == 36
+    row = demo_job.amended("pt-201", "gather")[0].reading
+    assert marks(error, "found").y[0] == pytest.approx(row.shown - row.reference)
+
+
+def test_a_channel_of_which_nothing_is_known_says_what_to_do(demo_job):
+    job = edits.add_channel(demo_job, edits.new_continuous("n", "m", "NEW-1"))
+    curve, error, _, shown = contents(job, "NEW-1", "describe")
+    assert shown is None
+    assert "give two rated points, or paste readings" in curve.words
+    assert error.words == "no readings to compare with yet"
+    assert contents(job, "NEW-1", "pack")[1].words == "nothing packed to compare yet"
+
+
+def test_what_stands_on_screen_is_drawn_where_its_numbers_say(demo_job, qtbot):
+    from PySide6.QtCore import QPoint
+
+    from able_yardstick.app.plots.plot import AlignedPlot
+    from able_yardstick.app.sight import Sight
+    from able_yardstick.app.theme import DAY
+
+    sight = Sight()
+    curve, _, channel, _ = contents(demo_job, "AT-208", "pack")
+    sight.look_at("x", axis_of(channel), 2.5)
+    plot = AlignedPlot("Oxygen", sight, DAY)
+    qtbot.addWidget(plot)
+    plot.resize(760, 300)
+    plot.show_content(curve, "Oxygen", "% O2", DAY)
+    image = plot.grab().toImage()
+    knots = marks(curve, "knot")
+    for x, y in zip(knots.x[1:-1], knots.y[1:-1], strict=True):
+        spot = plot.pixel_of(float(x), float(y)).toPoint()
+        inks = [image.pixelColor(spot + QPoint(dx, dy)).name() for dx in (-1, 0, 1) for dy in (-1, 0, 1)]
+        assert DAY.ink.lower() in inks
