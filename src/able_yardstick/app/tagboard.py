@@ -229,6 +229,7 @@ class Tagboard(QWidget):
         layout.addWidget(self._area, 1)
         layout.addWidget(self._add_button(add_menu))
         self.setMinimumWidth(168)
+        self.setMaximumWidth(340)
 
     def _add_button(self, menu: QMenu) -> QToolButton:
         button = QToolButton()

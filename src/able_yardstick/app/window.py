@@ -145,6 +145,7 @@ class MainWindow(QMainWindow):
         self.splitter.addWidget(self._build_middle())
         self.panels = QStackedWidget()
         self.panels.setMinimumWidth(312)
+        self.panels.setMaximumWidth(560)
         self.splitter.addWidget(self.panels)
         for n, stretch in enumerate((1, 7, 2)):
             self.splitter.setStretchFactor(n, stretch)

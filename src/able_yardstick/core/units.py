@@ -8,7 +8,7 @@ conversion between two different units, never at start-up.
 import re
 from functools import cache
 from importlib import resources
-from typing import TYPE_CHECKING, Any, Literal, get_args
+from typing import TYPE_CHECKING, Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -114,14 +114,6 @@ def _registry() -> Any:
     return registry
 
 
-def same_unit(first: str, second: str) -> bool:
-    """Whether two spellings mean one unit, gauge and absolute told apart."""
-    if first.strip() == second.strip():
-        return True
-    one, two = parse_unit(first), parse_unit(second)
-    return one.canonical == two.canonical and one.reference == two.reference
-
-
 def affine(source: str, target: str, *, barometer_kpa: float | None = None) -> tuple[float, float]:
     """Gain and offset with `target value = gain * source value + offset`.
 
@@ -202,11 +194,6 @@ def convert(
     return np.asarray(gain * numbers + offset)
 
 
-def convert_difference(value: float, source: str, target: str) -> float:
-    """A tolerance, span or step in another unit: the gain only."""
-    return value * affine_gain(source, target)
-
-
 def affine_gain(source: str, target: str) -> float:
     """How many of `target` one step of `source` is; gauge and absolute have the same step."""
     if source.strip() == target.strip():
@@ -223,11 +210,3 @@ def dimension(text: str) -> str:
     if unit.oxygen:
         return "oxygen"
     return str(_registry().get_dimensionality(unit.canonical))
-
-
-def is_oxygen(text: str) -> bool:
-    """Whether the unit is one of the three views of flue-gas oxygen."""
-    return text.lower().replace(" ", "") in _OXYGEN_WORDS
-
-
-OXYGEN_VIEWS: tuple[OxygenView, ...] = get_args(OxygenView)

@@ -37,7 +37,7 @@ class Line(NamedTuple):
 
     x: Array
     y: Array
-    style: Literal["curve", "beyond", "described", "packed", "shift", "error"]
+    style: Literal["curve", "beyond", "described", "shift", "error"]
 
 
 class Marks(NamedTuple):

@@ -144,7 +144,6 @@ class AlignedPlot(QFrame):
             "curve": ("ink", Qt.PenStyle.SolidLine),
             "beyond": ("ink", Qt.PenStyle.DashLine),
             "described": ("blue", Qt.PenStyle.DashLine),
-            "packed": ("accent", Qt.PenStyle.SolidLine),
             "shift": ("teal", Qt.PenStyle.DotLine),
             "error": ("ink", Qt.PenStyle.SolidLine),
         }[line.style]
