@@ -119,10 +119,9 @@ class Workbench(QObject):
         if channel_id == self._channel_id:
             return
         self._channel_id = channel_id
-        step_moved = self.continuous is None and self._step != "describe"
-        if step_moved:
-            self._step = "describe"
-        self.changed.emit(Change(channel=True, step=step_moved))
+        step = self._step
+        self._keep_selection()
+        self.changed.emit(Change(channel=True, step=step != self._step))
 
     def select_next(self, places: int) -> None:
         """Look at a channel further down the tagboard (up if below 0)."""
@@ -174,9 +173,8 @@ class Workbench(QObject):
 
     def add_channel(self, text: str, channel: AnyChannel) -> None:
         """Add a channel and look at it. Raises: what the edit refuses."""
-        self._channel_id = channel.id
         self.edit(text, lambda job: edits.add_channel(job, channel))
-        self._announce(Change(channel=True))
+        self.select(channel.id)
 
     @property
     def undo_text(self) -> str:
@@ -223,13 +221,13 @@ class Workbench(QObject):
         self.changed.emit(change)
 
     def _keep_selection(self) -> bool:
-        """Look at some channel while there is one; gives whether another one is looked at now."""
-        if self.channel is not None or not self._job.channels:
-            return self.channel is None
-        self._channel_id = self._job.channels[0].id
+        """Look at some channel while there is one, at a step it has; gives whether that is another view now."""
+        before = (self._channel_id, self._step)
+        if self.channel is None:
+            self._channel_id = self._job.channels[0].id if self._job.channels else ""
         if self.continuous is None:
             self._step = "describe"
-        return True
+        return before != (self._channel_id, self._step)
 
     # -- files ------------------------------------------------------------------------------------------------------
 
@@ -253,9 +251,7 @@ class Workbench(QObject):
         self._replace_file(file)
         self._job, self._past, self._future = job, [], []
         self._progress.clear()
-        self._channel_id = job.channels[0].id if job.channels else ""
-        if self.continuous is None:
-            self._step = "describe"
+        self._keep_selection()
         self._announce(Change(job=True, channel=True, step=True))
 
     def _replace_file(self, file: JobFile) -> None:

@@ -1,0 +1,74 @@
+"""The demo job: the script makes what ships, and every channel stands where it is meant to."""
+
+import json
+
+import pytest
+
+from able_yardstick.core.calibration import as_found, candidates_of, proof_of
+from able_yardstick.core.fit import choose
+from able_yardstick.core.progress import progress_of, state_of
+from able_yardstick.demo import demo_text, fresh_copy
+from able_yardstick.demo.kiln import build_job
+
+
+def plain(job):
+    """A job without the names of contents, which hang on the last bits of a fit."""
+    tree = json.loads(job.model_dump_json())
+    for record in [*tree["fits"], *tree["packs"]]:
+        record["basis"] = sorted(record["basis"])
+    for reading in tree["readings"]:
+        reading["basis"] = bool(reading["basis"])
+    return tree
+
+
+def same(first, second):
+    """Equal, numbers to nine digits."""
+    if isinstance(first, dict):
+        return first.keys() == second.keys() and all(same(first[key], second[key]) for key in first)
+    if isinstance(first, list):
+        return len(first) == len(second) and all(map(same, first, second))
+    if isinstance(first, float):
+        return second == pytest.approx(first, rel=1e-9, abs=1e-9)
+    return first == second
+
+
+def test_the_script_makes_the_job_that_ships(demo_job):
+    assert same(plain(build_job()), plain(demo_job))
+    assert [reading.reference for reading in build_job().readings] == [r.reference for r in demo_job.readings]
+
+
+def test_every_channel_stands_where_it_is_meant_to(demo_job):
+    levels = {channel.tag: state_of(progress_of(demo_job, channel)) for channel in demo_job.channels}
+    assert {tag: state.level for tag, state in levels.items()} == {
+        "PT-201": "ok", "PT-202": "look", "WT-206": "open", "IT-207": "open", "AT-208": "ok", "AT-209": "fault",
+        "FT-210": "open", "PS-211": "ok", "JQ-212": "ok",
+    }  # fmt: skip
+    assert levels["PT-202"].says == "Fit: the readings changed"
+    assert levels["AT-209"].says == "Prove: 1 of 3 checks pass"
+
+
+def test_the_readings_are_plausible(demo_job):
+    gas, car = demo_job.continuous("pt-201"), demo_job.continuous("wt-206")
+    assert not as_found(demo_job, gas).passed
+    assert proof_of(demo_job, gas).passed
+    rows = demo_job.amended("wt-206", "gather")
+    assert len(rows) == 36
+    assert {row.reading.direction for row in rows} == {"up", "down"}
+    line = next(row for row in candidates_of(demo_job, car) if row.model == "line").fitted
+    down = [e for e, row in zip(line.errors, rows, strict=True) if row.reading.direction == "down"]
+    up = [e for e, row in zip(line.errors, rows, strict=True) if row.reading.direction == "up"]
+    assert sum(down) / len(down) > sum(up) / len(up), "hysteresis: coming down reads higher"
+
+
+def test_the_oxygen_table_is_bent_beyond_a_line(demo_job):
+    import numpy as np
+
+    rating = demo_job.continuous("at-208").transducer.rating
+    assert len(rating.signals) == 23
+    assert choose(np.array(rating.signals), np.array(rating.values), 0.05).candidate.model in ("poly2", "table")
+
+
+def test_each_copy_is_a_fresh_one(tmp_path):
+    first, second = fresh_copy(tmp_path), fresh_copy(tmp_path)
+    assert first != second
+    assert first.read_text("utf-8") == second.read_text("utf-8") == demo_text()
