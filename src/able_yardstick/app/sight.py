@@ -46,6 +46,8 @@ class Sight(QObject):
         self._axis = axis
         if channel != self._channel or changed:
             self._view = self._whole()
+            if changed and channel == self._channel:
+                self._kept.pop(channel, None)  # the pin became another: the old place means nothing on it
             self._channel = channel
             self.ranged.emit()
         self.set_pin(self._kept.get(channel, start))

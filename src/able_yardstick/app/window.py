@@ -311,8 +311,8 @@ class MainWindow(QMainWindow):
 
     def _tell_units(self) -> None:
         channel = self.bench.continuous
-        units = f"Units: {channel.unit}, {channel.path.pin_unit}, counts" if channel else ""
-        self._hint.setText(units)
+        names = dict.fromkeys((channel.unit, channel.path.pin_unit, "counts")) if channel else {}
+        self._hint.setText(f"Units: {', '.join(names)}" if names else "")
 
     # -- channels ---------------------------------------------------------------------------------------------------
 

@@ -7,7 +7,8 @@ from PySide6.QtGui import QBrush, QColor, QFont, QMouseEvent, QPainter, QPaintEv
 from PySide6.QtWidgets import QFrame, QLabel
 
 from ...core.numerals import decimals_for, fixed
-from ..rule.layout import GUTTER, RIGHT, ends_of
+from ..rule.layout import GUTTER, RIGHT
+from ..rule.pointing import look_closer, point
 from ..sight import Sight
 from ..theme import Theme, bold, font
 from .content import Band, Line, MarkKind, Marks, PlotContent
@@ -223,15 +224,10 @@ class AlignedPlot(QFrame):
         self._words.setGeometry(12, 46, _WORDS_WIDTH, max(self.height() - 52, 0))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        if event.button() == Qt.MouseButton.LeftButton and event.position().x() >= GUTTER:
-            self._sight.set_pin(ends_of(self, self._sight).signal(event.position().x()))
+        point(self, self._sight, event)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        if event.buttons() & Qt.MouseButton.LeftButton:
-            self._sight.set_pin(ends_of(self, self._sight).signal(event.position().x()))
+        point(self, self._sight, event)
 
     def wheelEvent(self, event: QWheelEvent) -> None:
-        if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
-            self._sight.zoom(0.8 if event.angleDelta().y() > 0 else 1.25)
-        else:
-            event.ignore()
+        look_closer(self._sight, event)

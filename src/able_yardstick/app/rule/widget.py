@@ -28,6 +28,7 @@ from ..theme import Theme, bold, font
 from ..widgets import discard
 from .graduations import Graduations, graduate
 from .layout import GUTTER, READOUT_WIDTH, READOUT_X, ROW_HEIGHT, TITLE_X, ends_of
+from .pointing import look_closer, point
 
 _KEY_STEP = 0.01
 _PAGE_STEP = 0.1
@@ -180,19 +181,14 @@ class Rule(QWidget):
     # -- moving the hairline ----------------------------------------------------------------------------------------
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        if event.button() == Qt.MouseButton.LeftButton and event.position().x() >= GUTTER - 10:
+        if point(self, self._sight, event):
             self.setFocus(Qt.FocusReason.MouseFocusReason)
-            self._sight.set_pin(ends_of(self, self._sight).signal(event.position().x()))
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        if event.buttons() & Qt.MouseButton.LeftButton:
-            self._sight.set_pin(ends_of(self, self._sight).signal(event.position().x()))
+        point(self, self._sight, event)
 
     def wheelEvent(self, event: QWheelEvent) -> None:
-        if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
-            self._sight.zoom(0.8 if event.angleDelta().y() > 0 else 1.25)
-        else:
-            event.ignore()
+        look_closer(self._sight, event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         low, high = self._sight.axis

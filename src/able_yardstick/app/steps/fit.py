@@ -165,7 +165,7 @@ class FitPanel(StepPanel):
         row = QHBoxLayout()
         row.setContentsMargins(6, 4, 4, 0)
         row.setSpacing(4)
-        row.addWidget(label("Fewest numbers first", "muted", 11), 1)
+        row.addWidget(label("Curves on offer", "muted", 11), 1)
         for text, width in (("largest", 42), ("std err", 42), ("dof", 24), ("errors", 44)):
             part = label(text, "muted", 11)
             part.setWordWrap(False)
@@ -342,7 +342,7 @@ def spread_sentence(fitted: Fitted, channel: ContinuousChannel) -> str:
     """Standard errors of the coefficients and the scatter, or why they are not known."""
     errors = fitted.standard_errors
     if errors is None:
-        return f"Standard error not known: {fitted.why_no_spread}." if fitted.why_no_spread else ""
+        return f"Standard errors of the coefficients are not known: {fitted.why_no_spread}."
     units = [channel.unit, f"{channel.unit}/{channel.path.pin_unit}", f"{channel.unit}/{channel.path.pin_unit}²"]
     parts = [f"{significant(error, 2)} {unit}" for error, unit in zip(errors, units, strict=False)]
     names = ["offset", "slope", "bend"]
@@ -361,9 +361,9 @@ def reach_sentence(fitted: Fitted, channel: ContinuousChannel) -> str:
     values = sorted(float(v) for v in fitted.curve.value(np.array([low, high])))
     decimals = decimals_for(abs(values[1] - values[0]) / 2000)
     ends = " to ".join(fixed(value, decimals) for value in values)
-    pin = channel.path.pin_unit
+    pin, places = channel.path.pin_unit, decimals_for(channel.path.converter.per_count)
     word = "described" if fitted.spec.model == "nominal" else "trusted"
     return (
-        f"{word.capitalize()} from {ends} {channel.unit}. Below {fixed(low, 3)} {pin} and above {fixed(high, 3)} {pin} "
-        "it is extrapolated."
+        f"{word.capitalize()} from {ends} {channel.unit}. Below {fixed(low, places)} {pin} and above "
+        f"{fixed(high, places)} {pin} it is extrapolated."
     )

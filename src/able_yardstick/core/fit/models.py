@@ -11,7 +11,7 @@ from ..errors import ConflictingReadings, TooFewReadings
 from ..model import Finite, Frozen
 from . import least_squares
 from .least_squares import Solution
-from .stops import is_strictly_rising_or_falling, stop_means
+from .stops import is_strictly_rising_or_falling, stop_means, stop_numbers
 
 Array = NDArray[np.float64]
 ModelName = Literal["nominal", "two-point", "through-zero", "line", "poly2", "table"]
@@ -26,6 +26,8 @@ TITLES: dict[ModelName, str] = {
 }
 
 
+# Repeats of one stop lie within this share of the signals' span.
+_STOP_SCATTER = 0.1
 CAPTIONS: dict[ModelName, str] = {
     "nominal": "data sheet",
     "two-point": "two points",
@@ -126,7 +128,7 @@ def fit(signal: Array, reference: Array, spec: FitSpec) -> Fitted:
 def described(curve: Line | Polynomial | Table, signal: Array, reference: Array) -> Fitted:
     """The nominal curve as a candidate, with its errors at the readings there are."""
     errors = tuple(float(e) for e in curve.value(signal) - reference) if len(signal) else ()
-    reason = "nothing was fitted: its spread is what the data sheet states"
+    reason = "nothing was fitted, they are those of the description"
     known = float(np.sqrt(np.mean(np.square(errors)))) if errors else None
     return Fitted(
         spec=FitSpec(model="nominal"),
@@ -253,10 +255,25 @@ def _table(signal: Array, reference: Array, spec: FitSpec) -> Fitted:
     )
 
 
+def _refuse_scattered_stops(signal: Array, reference: Array) -> None:
+    """One reference value read at signals far apart is no repeat of a stop."""
+    numbers = stop_numbers(reference)
+    for stop in range(int(numbers.max()) + 1):
+        rows = np.flatnonzero(numbers == stop)
+        first, last = rows[np.argmin(signal[rows])], rows[np.argmax(signal[rows])]
+        if signal[last] - signal[first] > _STOP_SCATTER * np.ptp(signal):
+            raise ConflictingReadings(
+                f"About the same reference value was read at signals far apart: {reference[first]:.6g} at "
+                f"{signal[first]:.6g}, {reference[last]:.6g} at {signal[last]:.6g}. Exclude one of the two.",
+                rows=(int(first), int(last)),
+            )
+
+
 def _table_of_stops(signal: Array, reference: Array) -> tuple[Table, str]:
     x, y, counts = stop_means(signal, reference)
     if len(x) == len(signal):
         return Table.through(signal, reference).refuse_turns(), ""
+    _refuse_scattered_stops(signal, reference)
     curve = Table.through(x, y).refuse_turns()
     least, most = int(counts.min()), int(counts.max())
     each = f"{most}" if least == most else f"{least} to {most}"
