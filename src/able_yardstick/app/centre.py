@@ -15,6 +15,7 @@ from ..core.scales import Scale, axis_of, quantity_title, scales_of
 from .hairline import Hairline
 from .rule.widget import Rule, RuleContent
 from .sight import Sight
+from .steps.fields import Complaint
 from .theme import Theme, bold, font
 from .workbench import Workbench
 
@@ -63,11 +64,8 @@ class Centre(QWidget):
         head.addStretch(1)
         head.addWidget(self._legend)
         layout.addLayout(head)
-        self._complaint = QLabel()
-        self._complaint.setProperty("role", "error")
-        self._complaint.setWordWrap(True)
+        self._complaint = Complaint()
         self._complaint.setAccessibleName("Why nothing follows")
-        self._complaint.hide()
         self._rule_card = QFrame()
         self._rule_card.setObjectName("card")
         inside = QVBoxLayout(self._rule_card)
@@ -178,7 +176,6 @@ class Centre(QWidget):
 
     def _complain(self, text: str) -> None:
         self._complaint.setText(text)
-        self._complaint.setVisible(bool(text))
 
     # -- the hairline -----------------------------------------------------------------------------------------------
 

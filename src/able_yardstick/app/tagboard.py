@@ -228,7 +228,7 @@ class Tagboard(QWidget):
         self._area.setWidget(inside)
         layout.addWidget(self._area, 1)
         layout.addWidget(self._add_button(add_menu))
-        self.setMinimumWidth(168)
+        self.setMinimumWidth(196)
         self.setMaximumWidth(340)
 
     def _add_button(self, menu: QMenu) -> QToolButton:

@@ -38,7 +38,7 @@ from .workbench import Change, Workbench, new_id
 
 SMALLEST = (1024, 700)
 FIRST_SIZE = (1280, 800)
-_SPLIT = [226, 704, 350]
+_SPLIT = [226, 696, 358]
 
 
 class MainWindow(QMainWindow):
@@ -144,7 +144,7 @@ class MainWindow(QMainWindow):
         self.splitter.addWidget(self.tagboard)
         self.splitter.addWidget(self._build_middle())
         self.panels = QStackedWidget()
-        self.panels.setMinimumWidth(312)
+        self.panels.setMinimumWidth(354)
         self.panels.setMaximumWidth(560)
         self.splitter.addWidget(self.panels)
         for n, stretch in enumerate((1, 7, 2)):

@@ -22,6 +22,22 @@ def label(text: str, role: str = "", size: int = 13) -> QLabel:
     return made
 
 
+class Complaint(QLabel):
+    """Words of refusal in their place; gone while there are none."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setFont(font(12))
+        self.setWordWrap(True)
+        self.setProperty("role", "error")
+        self.hide()
+
+    def setText(self, text: str) -> None:
+        """Say why, or nothing."""
+        super().setText(text)
+        self.setVisible(bool(text))
+
+
 def heading(text: str) -> QLabel:
     """A heading within a panel."""
     made = QLabel(text)
@@ -73,8 +89,7 @@ class FieldBase(QWidget):
         self._title.setVisible(bool(title))
         self.row.addWidget(self._title)
         self._column.addLayout(self.row)
-        self._error = label("", "error", 12)
-        self._error.hide()
+        self._error = Complaint()
         self._column.addWidget(self._error)
 
     @property
@@ -85,7 +100,6 @@ class FieldBase(QWidget):
     def fail(self, text: str) -> None:
         """Show why what was typed cannot be; an empty text clears it."""
         self._error.setText(text)
-        self._error.setVisible(bool(text))
 
 
 class TextField(FieldBase):

@@ -16,7 +16,7 @@ from ..theme import Theme, bold, font
 from ..widgets import discard
 from ..workbench import Workbench, now
 from .describe import plain, tolerance_sentence
-from .fields import ChoiceField, TextField, label, rule_line
+from .fields import ChoiceField, Complaint, TextField, label, rule_line
 from .panel import StepPanel
 
 
@@ -29,7 +29,7 @@ class ErrorSketch(QWidget):
         self._x: list[float] = []
         self._y: list[float] = []
         self._scale = 1.0
-        self.setFixedSize(QSize(44, 24))
+        self.setFixedSize(QSize(38, 24))
 
     def show_errors(self, fitted: Fitted | None, scale: float, theme: Theme) -> None:
         """Take the errors of a fit, drawn to a common scale."""
@@ -76,7 +76,7 @@ class CandidateRow(QFrame):
         for column, number in enumerate(self._numbers):
             number.setFont(font(13))
             number.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-            number.setFixedWidth((42, 42, 24)[column])
+            number.setFixedWidth((40, 40, 22)[column])
             grid.addWidget(number, 0, column + 1)
         self._sketch = ErrorSketch(theme)
         grid.addWidget(self._sketch, 0, 4)
@@ -156,7 +156,7 @@ class FitPanel(StepPanel):
         self.body.addWidget(rule_line())
         self._reach = label("")
         self.body.addWidget(self._reach)
-        self._complaint = label("", "error", 12)
+        self._complaint = Complaint()
         self.body.addWidget(self._complaint)
         self.body.addStretch(1)
         self.use = self.action("Use this curve", self._use, primary=True)
@@ -166,7 +166,7 @@ class FitPanel(StepPanel):
         row.setContentsMargins(6, 4, 4, 0)
         row.setSpacing(4)
         row.addWidget(label("Curves on offer", "muted", 11), 1)
-        for text, width in (("largest", 42), ("std err", 42), ("dof", 24), ("errors", 44)):
+        for text, width in (("largest", 40), ("std err", 40), ("dof", 22), ("errors", 38)):
             part = label(text, "muted", 11)
             part.setWordWrap(False)
             part.setAlignment(Qt.AlignmentFlag.AlignRight)

@@ -20,7 +20,7 @@ from ...files.tables import read_text
 from ..theme import Theme, font
 from ..workbench import Workbench, new_id, now
 from . import import_dialog
-from .fields import ChoiceField, Entry, heading, label
+from .fields import ChoiceField, Complaint, Entry, heading, label
 from .import_dialog import RAW, REFERENCE, SHOWN, ImportDialog, Role
 from .nodes import NodeChoice, node_choices
 from .panel import StepPanel
@@ -105,8 +105,7 @@ class ReadingsPanel(StepPanel):
         super().__init__(bench, theme)
         self.form = ReadingForm(self, self.form_words, self.add_words)
         self.body.addWidget(self.form)
-        self._complaint = label("", "error", 12)
-        self._complaint.hide()
+        self._complaint = Complaint()
         self.body.addWidget(self._complaint)
         self.model = ReadingsModel(bench, self.purpose, theme)
         self.model.refused = self.complain
@@ -166,7 +165,6 @@ class ReadingsPanel(StepPanel):
     def complain(self, text: str) -> None:
         """Show why something was refused, in place."""
         self._complaint.setText(text)
-        self._complaint.setVisible(bool(text))
 
     # -- taking readings --------------------------------------------------------------------------------------------
 

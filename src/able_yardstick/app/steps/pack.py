@@ -24,7 +24,7 @@ from ...files.exports import as_cells, save_packing
 from ..theme import Theme, bold, font
 from ..workbench import Workbench, now
 from .describe import plain
-from .fields import ChoiceField, TextField, heading, label, rule_line
+from .fields import ChoiceField, Complaint, TextField, heading, label
 from .panel import StepPanel
 
 _FORMS = [
@@ -94,10 +94,10 @@ class PackPanel(StepPanel):
         for widget in (self._form, self._decimals, self._knots, self._ends, self._signal_step, self._value_step):
             self.body.addWidget(widget)
         self.body.addWidget(self._clamp)
+        self._build_cost(theme)
         self.body.addWidget(heading("Numbers to load"))
         self._numbers = self._numbers_table()
         self.body.addWidget(self._numbers)
-        self._build_cost(theme)
         self.body.addStretch(1)
         self.keep = self.action("Keep for the controller", self._keep, primary=True)
         self.copy = self.action("Copy", self.copy_cells)
@@ -110,8 +110,8 @@ class PackPanel(StepPanel):
         self._bar = CostBar(theme)
         self._where = label("", "muted", 12)
         self._status = label("", "look", 12)
-        self._complaint = label("", "error", 12)
-        for widget in (self._worst_heading, self._worst, self._bar, self._where, rule_line(), self._status):
+        self._complaint = Complaint()
+        for widget in (self._worst_heading, self._worst, self._bar, self._where, self._status):
             self.body.addWidget(widget)
         self.body.addWidget(self._complaint)
 

@@ -26,7 +26,7 @@ class JawsCell(QWidget):
     def __init__(self, theme: Theme, share: float) -> None:
         super().__init__()
         self._theme, self._share = theme, share
-        self.setFixedSize(QSize(62, 22))
+        self.setFixedSize(QSize(56, 22))
 
     def paintEvent(self, _event: QPaintEvent) -> None:
         painter = QPainter(self)
@@ -53,7 +53,7 @@ class ProvePanel(ReadingsPanel):
         self._verdict.setFont(bold(15))
         self.body.addWidget(self._verdict)
         self._checks = QGridLayout()
-        self._checks.setHorizontalSpacing(6)
+        self._checks.setHorizontalSpacing(5)
         self._checks.setVerticalSpacing(1)
         self.body.addLayout(self._checks)
         self._shift_box = QFrame()
@@ -147,7 +147,7 @@ class ProvePanel(ReadingsPanel):
                 discard(widget)
         if proof is None:
             return
-        for column, text in enumerate((f"reference, {channel.unit}", "shows", "error", "of allowed", "")):
+        for column, text in enumerate(("reference", "shows", "error", "of allowed", channel.unit)):
             self._put(0, column, text, "muted", 11)
         decimals = decimals_for(float(channel.tolerance.at(0.0, channel.span)) / 50)
         for n, check in enumerate(proof.checks[:40], 1):

@@ -110,6 +110,8 @@ def need_different(signal: Array, needed: int) -> None:
 def _qr(design: Array, value: Array) -> tuple[Array, Array, float]:
     """Coefficients (p,), inverse of R (p, p) and the sum of squared residuals."""
     q, r = np.linalg.qr(design)
+    signs = np.where(np.diag(r) < 0, -1.0, 1.0)  # which sign comes out hangs on the processor's library
+    q, r = q * signs, r * signs[:, None]
     lengths = np.linalg.norm(design, axis=0)
     if np.any(np.abs(np.diag(r)) < _RANK_LIMIT * lengths):
         raise DegenerateReadings(
