@@ -135,7 +135,7 @@ def test_readings_keep_an_edit_from_making_them_meaningless(window):
     part = go(window, "PT-201", "describe")._parts[0]
     pick(part.quantity, "temperature")
     assert "PT-201 has readings that this would make meaningless" in part.quantity.error
-    assert window.bench.continuous.transducer.quantity == "gauge pressure"
+    assert window.bench.continuous.transducer.quantity == part.quantity.box.currentData() == "gauge pressure"
 
 
 # -- Gather ---------------------------------------------------------------------------------------------------------

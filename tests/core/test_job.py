@@ -178,6 +178,12 @@ def test_a_unit_of_something_else_is_refused(job):
 
 
 def test_changing_the_output_brings_the_path_that_goes_with_it(job):
+    rated = edits.with_rated_pair(job.continuous("c"))
+    assert edits.with_output(rated, "ratiometric voltage").transducer.rating == rated.transducer.rating
+    assert edits.with_output(rated, "current loop").transducer.rating.signals == (4.0, 20.0)
+    sheet = RatedTable(signals=(0, 1, 5), values=(0, 30, 100))
+    tabled = rated.with_(transducer=rated.transducer.with_(rating=sheet))
+    assert edits.with_output(tabled, "frequency").transducer.rating.kind == "unrated"
     channel = edits.with_output(job.continuous("c"), "current loop")
     assert [stage.kind for stage in channel.path.stages] == ["shunt"]
     assert edits.with_output(channel, "frequency").path.pin_unit == "Hz"

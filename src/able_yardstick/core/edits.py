@@ -15,7 +15,7 @@ from .path import Path
 from .quantity import SUGGESTED_UNITS, Quantity, check_unit
 from .reading import Amendment, Reading
 from .stages import Shunt
-from .transducer import OUTPUT_UNITS, OutputKind, Transducer, TwoPoints
+from .transducer import OUTPUT_UNITS, OutputKind, Transducer, TwoPoints, Unrated
 
 # The converter offered for an output, until the person says what theirs is: unit, upper end.
 _OFFERED_CONVERTERS: dict[SignalUnit, tuple[SignalUnit, float]] = {
@@ -167,12 +167,18 @@ def _gain(old_unit: str, changed: ContinuousChannel) -> float:
 
 
 def with_output(channel: ContinuousChannel, output: OutputKind) -> ContinuousChannel:
-    """The channel with another output signal, and the path and converter usual for it."""
+    """The channel with another output signal, and the path and converter usual for it.
+
+    Figures rated in another unit of signal would be misread, so two points start anew and others are dropped.
+    """
     unit = OUTPUT_UNITS[output]
     transducer = channel.transducer.with_(output=output)
     if unit == channel.path.source:
         return channel.with_(transducer=transducer)
-    return channel.with_(transducer=transducer, path=usual_path(unit, channel.path.converter))
+    rated_pair = transducer.rating.kind == "two points"
+    path = usual_path(unit, channel.path.converter)
+    changed = channel.with_(transducer=transducer.with_(rating=Unrated()), path=path)
+    return with_rated_pair(changed) if rated_pair else changed
 
 
 def usual_path(unit: SignalUnit, before: Converter) -> Path:

@@ -207,10 +207,7 @@ class _ContinuousFields(_Fields):
         self._transducer("range", range_low=parse_number(low), range_high=parse_number(high))
 
     def _put_output(self, text: str) -> None:
-        changed = edits.with_output(self.channel, text)  # type: ignore[arg-type]
-        if changed.transducer.rating.kind == "two points":
-            changed = edits.with_rated_pair(changed)
-        self._send("output signal", changed)
+        self._send("output signal", edits.with_output(self.channel, text))  # type: ignore[arg-type]
 
     def _put_supply(self, text: str) -> None:
         self._transducer("supply", supply_v=parse_number(text))

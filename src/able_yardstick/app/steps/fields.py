@@ -186,6 +186,7 @@ class ChoiceField(FieldBase):
     def __init__(self, title: str, choices: Sequence[tuple[str, str]], put: Callable[[str], None]) -> None:
         super().__init__(title)
         self._put = put
+        self._value = ""
         self.box = QComboBox()
         self.box.setAccessibleName(title)
         self.box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
@@ -205,6 +206,7 @@ class ChoiceField(FieldBase):
 
     def show_value(self, value: str) -> None:
         """Show the model's value."""
+        self._value = value
         at = self.box.findData(value)
         if at != self.box.currentIndex():
             self.box.setCurrentIndex(at)
@@ -214,4 +216,5 @@ class ChoiceField(FieldBase):
         try:
             self._put(str(self.box.currentData()))
         except YardstickError as error:
+            self.box.setCurrentIndex(self.box.findData(self._value))
             self.fail(str(error))
