@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QApplication, QFileDialog, QInputDialog
 
 from able_yardstick.app.steps.import_dialog import RAW, REFERENCE, SHOWN, ImportDialog
 from able_yardstick.core.calibration import nominal_curve
+from able_yardstick.core.channel import ConstantChannel, ContinuousChannel, TwoStateChannel
 from able_yardstick.core.packing import EndValues, Knots, RawPair, SlopeOffset
 from able_yardstick.core.quantity import QUANTITIES
 from able_yardstick.core.transducer import OUTPUT_UNITS
@@ -39,7 +40,7 @@ def pick(field, value):
 
 def test_every_quantity_and_output_can_be_chosen_one_after_the_other(window):
     window.add("continuous")
-    part = window._panel("describe")._parts[0]
+    part = window._panel("describe").part(ContinuousChannel)
     for quantity in QUANTITIES:
         pick(part.quantity, quantity)
         assert (window.bench.continuous.transducer.quantity, part.quantity.error) == (quantity, "")
@@ -52,7 +53,7 @@ def test_every_quantity_and_output_can_be_chosen_one_after_the_other(window):
 
 def test_a_described_channel_follows_what_is_typed(window, qtbot):
     window.add("continuous")
-    part = window._panel("describe")._parts[0]
+    part = window._panel("describe").part(ContinuousChannel)
     enter(qtbot, part.sheet_unit, "bar(g)")
     enter(qtbot, part.range, "0", "16")
     pick(part.output, "current loop")
@@ -71,7 +72,7 @@ def test_a_described_channel_follows_what_is_typed(window, qtbot):
 
 
 def test_a_rating_changes_its_form_without_changing_its_line(window):
-    part = go(window, "IT-207", "describe")._parts[0]
+    part = go(window, "IT-207", "describe").part(ContinuousChannel)
     before = nominal_curve(window.bench.continuous)
     for kind in ("slope and offset", "two points", "table"):
         pick(part.rating, kind)
@@ -83,7 +84,7 @@ def test_a_rating_changes_its_form_without_changing_its_line(window):
 
 
 def test_the_converter_is_described(window, qtbot):
-    part = go(window, "IT-207", "describe")._parts[0]
+    part = go(window, "IT-207", "describe").part(ContinuousChannel)
     enter(qtbot, part.bits, "16", "4095")
     assert window.bench.continuous.path.converter.full_count == 65535
     enter(qtbot, part.bits, "16", "32000")
@@ -102,7 +103,7 @@ def test_the_converter_is_described(window, qtbot):
 
 
 def test_escape_drops_what_was_typed(window, qtbot):
-    part = go(window, "IT-207", "describe")._parts[0]
+    part = go(window, "IT-207", "describe").part(ContinuousChannel)
     enter(qtbot, part.constant, "x")
     assert part.constant.error == "Expected a number, found “x”."
     qtbot.keyClick(part.constant.entries[0], Qt.Key.Key_Escape)
@@ -112,7 +113,7 @@ def test_escape_drops_what_was_typed(window, qtbot):
 
 
 def test_a_contact_and_a_constant_are_described(window, qtbot):
-    part = go(window, "PS-211", "describe")._parts[1]
+    part = go(window, "PS-211", "describe").part(TwoStateChannel)
     enter(qtbot, part.threshold, "9")
     assert "must lie between the two levels" in part.threshold.error
     enter(qtbot, part.threshold, "2")
@@ -122,7 +123,7 @@ def test_a_contact_and_a_constant_are_described(window, qtbot):
     contact = window.bench.channel
     assert (contact.threshold, contact.open_level, contact.dead_band, contact.open_means) == (2, 4.8, 1, "off")
     assert window.centre._plain._value.text() == "on  |  off"
-    part = go(window, "JQ-212", "describe")._parts[2]
+    part = go(window, "JQ-212", "describe").part(ConstantChannel)
     enter(qtbot, part.value, "1,25")
     enter(qtbot, part.decimals, "2")
     enter(qtbot, part.unit, "Wh")
@@ -132,7 +133,7 @@ def test_a_contact_and_a_constant_are_described(window, qtbot):
 
 
 def test_readings_keep_an_edit_from_making_them_meaningless(window):
-    part = go(window, "PT-201", "describe")._parts[0]
+    part = go(window, "PT-201", "describe").part(ContinuousChannel)
     pick(part.quantity, "temperature")
     assert "PT-201 has readings that this would make meaningless" in part.quantity.error
     assert window.bench.continuous.transducer.quantity == part.quantity.box.currentData() == "gauge pressure"

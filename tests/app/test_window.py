@@ -7,6 +7,7 @@ import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QGuiApplication
 
+from able_yardstick.core.channel import ContinuousChannel
 from able_yardstick.core.progress import STEP_NAMES
 from able_yardstick.files.jobfile import read_job
 
@@ -142,7 +143,7 @@ def test_undo_takes_back_edits_and_leaves_what_was_captured(window, qtbot):
 
 def test_a_wrong_field_says_so_in_place_and_changes_nothing(window, qtbot):
     panel = go(window, "PT-201", "describe")
-    part = panel._parts[0]
+    part = panel.part(ContinuousChannel)
     before = window.bench.job
     type_into(qtbot, part.unit.entries[0], "furlong")
     assert part.unit.error.startswith("“furlong” does not measure gauge pressure")
@@ -157,15 +158,15 @@ def test_a_wrong_field_says_so_in_place_and_changes_nothing(window, qtbot):
 
 def test_the_effect_of_the_convention_for_the_top_is_said_in_words(window):
     panel = go(window, "PT-201", "describe")
-    assert panel._parts[0].top_words.text() == (
+    assert panel.part(ContinuousChannel).top_words.text() == (
         "Count 4095 stands for 5 V; the other way 4.99878 V: a difference of 0.076 kPa at the top, 0.031 % of span."
     )
 
 
 def test_a_table_is_pasted_as_a_description(window, qtbot):
     panel = go(window, "IT-207", "describe")
-    table = panel._parts[0].table
-    panel._parts[0]._put_rating("table")
+    table = panel.part(ContinuousChannel).table
+    panel.part(ContinuousChannel)._put_rating("table")
     table.text.setPlainText("V\tA\n0\t0\n2,5\t20\n5\tx\n")
     qtbot.mouseClick(table.take, Qt.MouseButton.LeftButton)
     assert table.error == "line 4, column 2: Expected a number, found “x”. Correct it, or remove the line."

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 from functools import cache
-from importlib import resources
+from pathlib import Path
 from typing import Literal
 
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
@@ -105,7 +105,7 @@ def _palette(theme: Theme) -> QPalette:
 def style_sheet(theme: Theme) -> str:
     """The look of every standard widget: at rest, hovered, focused, disabled and wrong."""
     t = theme
-    icons = resources.files(__package__).joinpath("icons")
+    icons = (Path(__file__).parent / "icons").as_posix()
     return f"""
 QMainWindow, QDialog, #desk {{ background: {t.desk}; }}
 QWidget#bar, QWidget#status, QWidget#panel {{ background: {t.paper}; }}

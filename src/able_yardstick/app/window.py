@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from pathlib import Path
 
-from PySide6.QtCore import Qt, QTimer
+from PySide6.QtCore import QEventLoop, Qt, QTimer
 from PySide6.QtGui import QAction, QCloseEvent, QKeySequence, QShowEvent
 from PySide6.QtWidgets import (
     QApplication,
@@ -51,6 +51,7 @@ class MainWindow(QMainWindow):
         self.sight = Sight(self)
         self.actions_list: list[QAction] = []
         self._panels: dict[StepName, StepPanel] = {}
+        self._is_painted = False
         self.setWindowTitle("Able Yardstick")
         self.setMinimumSize(*SMALLEST)
         self.resize(*FIRST_SIZE)
@@ -229,7 +230,10 @@ class MainWindow(QMainWindow):
         self.tagboard.focus_selected()
 
     def build_rest(self) -> None:
-        """What need not be there for the first picture: the plots."""
+        """What need not be there for the first picture: the panel and the plots."""
+        self._is_painted = True
+        self._refresh(Change(step=True))
+        QApplication.processEvents(QEventLoop.ProcessEventsFlag.ExcludeUserInputEvents)
         self.centre.build_plots()
         state = self._settings.layout("plots")
         if not state.isEmpty():
@@ -283,9 +287,10 @@ class MainWindow(QMainWindow):
             action.setEnabled(channel is not None)
         self._paste.setEnabled(self.bench.continuous is not None)
         self._tell_units()
-        panel = self._panel(self.bench.step)
-        panel.refresh()
-        self.panels.setCurrentWidget(panel)
+        if self._is_painted:
+            panel = self._panel(self.bench.step)
+            panel.refresh()
+            self.panels.setCurrentWidget(panel)
         self.centre.refresh()
 
     def _show_saved(self) -> None:

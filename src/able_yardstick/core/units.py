@@ -7,7 +7,6 @@ conversion between two different units, never at start-up.
 
 import re
 from functools import cache
-from importlib import resources
 from typing import TYPE_CHECKING, Any, Literal
 
 import numpy as np
@@ -107,6 +106,8 @@ def _unknown(written: str) -> UnitMismatch:
 
 @cache
 def _registry() -> Any:
+    from importlib import resources
+
     import pint  # takes most of a second with its definitions
 
     registry = pint.UnitRegistry(cache_folder=":auto:")

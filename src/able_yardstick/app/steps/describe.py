@@ -84,9 +84,9 @@ class DescribePanel(StepPanel):
         self._name = TextField("Measures", lambda text: self._change("name", name=text.strip()), optional=True)
         self.body.addWidget(self._tag)
         self.body.addWidget(self._name)
-        self._parts = [_ContinuousFields(self), _TwoStateFields(self), _ConstantFields(self)]
-        for part in self._parts:
-            self.body.addWidget(part)
+        self._parts: dict[type[AnyChannel], _Fields] = {}
+        self._room = QVBoxLayout()
+        self.body.addLayout(self._room)
         self.body.addStretch(1)
 
     def _change(self, what: str, **fields: object) -> None:
@@ -103,12 +103,19 @@ class DescribePanel(StepPanel):
         self._tag.show_values(channel.tag)
         self._name.show_values(channel.name)
         self.intro.setVisible(False)
-        for part in self._parts:
-            fits = isinstance(channel, part.shows)
-            part.setVisible(fits)
-            if fits:
-                self.heading.setText(f"Describe the {part.noun}")
-                part.show_channel(channel)
+        shown = self.part(type(channel))
+        for part in self._parts.values():
+            part.setVisible(part is shown)
+        self.heading.setText(f"Describe the {shown.noun}")
+        shown.show_channel(channel)
+
+    def part(self, kind: type[AnyChannel]) -> "_Fields":
+        """The fields of a kind of channel, made when they are first needed."""
+        if kind not in self._parts:
+            makers = {made.shows: made for made in (_ContinuousFields, _TwoStateFields, _ConstantFields)}
+            self._parts[kind] = makers[kind](self)
+            self._room.addWidget(self._parts[kind])
+        return self._parts[kind]
 
 
 class _Fields(QWidget):
