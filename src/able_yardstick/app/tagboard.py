@@ -58,7 +58,7 @@ class CardText:
         if not read:
             self.value = "no reading"
             return
-        row = max(read, key=lambda row: row.reading.captured)
+        row = sorted(read, key=lambda row: row.reading.captured)[-1]  # of one second the last to be taken
         pin = pin_of(channel, row)
         per_count = channel.path.converter.per_count
         self.raw = f"{fixed(pin, decimals_for(per_count))} {channel.path.pin_unit}"
