@@ -132,7 +132,7 @@ def fit(
     with _told_where(points, lines, columns[0]):
         if model is Model.auto:
             choice = fitting.choose(x, y, tolerance)
-            assert choice.candidate.fitted is not None  # noqa: S101  # only usable ones are chosen
+            assert choice.candidate.fitted is not None  # only usable ones are chosen
             fitted, reason = choice.candidate.fitted, choice.reason
         else:
             fitted = fitting.fit(x, y, fitting.FitSpec(model=model.value, zero=(zero_signal, zero_value)))
@@ -177,6 +177,8 @@ def _two_columns(path: Path, first: str | None, second: str | None) -> tuple[lis
 
 
 def _fit_data(fitted: "Fitted", reason: str, tolerance: float | None) -> dict[str, Any]:
+    import numpy as np
+
     curve, solution = fitted.curve, fitted.solution
     centre = scale = None
     if curve.kind != "table":
@@ -201,7 +203,7 @@ def _fit_data(fitted: "Fitted", reason: str, tolerance: float | None) -> dict[st
         "domain": list(curve.domain),
         "points": len(fitted.signals),
         "residuals": list(fitted.errors),
-        "fitted": [float(value) for value in curve.value(list(fitted.signals))],  # type: ignore[arg-type]
+        "fitted": curve.value(np.array(fitted.signals)).tolist(),
         "remark": fitted.remark,
         "curve": curve.model_dump(mode="json"),
     }
@@ -250,6 +252,8 @@ def pack(
 
     Count 0 stands for the lower signal end, the full count (2^bits - 1) for the upper.
     """
+    import numpy as np
+
     from .core.converter import Converter
     from .core.packing import PackSpec, packing_cost
     from .core.packing import pack as packed
@@ -263,7 +267,7 @@ def pack(
         PackSpec, form=form.value, knots=knots, signal_low=low, signal_high=high, signal_step=signal_step,
         value_step=value_step, decimals=decimals, clamp=clamp,
     )  # fmt: skip
-    ends = sorted(float(value) for value in calibration.value(list(calibration.domain)))  # type: ignore[arg-type]
+    ends = sorted(calibration.value(np.array(calibration.domain)).tolist())
     numbers = packed(calibration, converter, spec, limits=(ends[0], ends[1]))
     cost = packing_cost(numbers, calibration, converter, ends[1] - ends[0])
     found = {**as_plain(numbers, cost, "signal", "value"), "counts": converter.full_count + 1}

@@ -150,8 +150,8 @@ class Card(QWidget):
         painter.end()
 
     def _paint_words(self, painter: QPainter) -> None:
-        assert self._channel is not None  # noqa: S101
-        assert self._text is not None  # noqa: S101
+        assert self._channel is not None
+        assert self._text is not None
         theme, width = self._theme, self.width()
         painter.setPen(theme.color("ink"))
         painter.setFont(bold(13))

@@ -4,13 +4,17 @@ import os
 import shutil
 from collections.abc import Iterator
 from pathlib import Path
-from typing import NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 from ..core.calibration import packed_now
 from ..core.channel import ContinuousChannel
 from ..core.errors import YardstickError
 from ..core.fit import ModelName
 from ..core.progress import StepName
+
+if TYPE_CHECKING:
+    from .theme import ThemeName
+    from .window import MainWindow
 
 SIZE = (1280, 800)
 
@@ -21,7 +25,7 @@ class View(NamedTuple):
     name: str
     tag: str
     step: StepName
-    theme: str = "day"
+    theme: "ThemeName" = "day"
     value: float | None = None
     candidate: ModelName | None = None
     size: tuple[int, int] = SIZE
@@ -99,7 +103,7 @@ def _pictures(folder: Path, job: Path) -> Iterator[Path]:
         shutil.rmtree(own, ignore_errors=True)
 
 
-def _show(window, view: View) -> None:  # type: ignore[no-untyped-def]
+def _show(window: "MainWindow", view: View) -> None:
     from ..core.scales import pin_for, scales_of
 
     bench = window.bench

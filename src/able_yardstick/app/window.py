@@ -1,6 +1,7 @@
 """The frame: bar, tagboard, ruler, centre, panel and status line, and every command of the program."""
 
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QEventLoop, Qt, QTimer
@@ -78,7 +79,7 @@ class MainWindow(QMainWindow):
         self._undo = act("Undo", bench.undo, QKeySequence.StandardKey.Undo)
         self._redo = act("Redo", bench.redo, "Ctrl+Shift+Z")
         for number, step in enumerate(STEP_NAMES, 1):
-            act(f"Go to {step.capitalize()}", lambda step=step: bench.go(step), f"Ctrl+{number}")  # type: ignore[misc]
+            act(f"Go to {step.capitalize()}", partial(bench.go, step), f"Ctrl+{number}")
         act("Next step", lambda: bench.go_next(1), "Alt+Right")
         act("Step before", lambda: bench.go_next(-1), "Alt+Left")
         act("Next channel", lambda: bench.select_next(1), "Alt+Down")
@@ -119,9 +120,9 @@ class MainWindow(QMainWindow):
         found = entries_of(self.actions_list)
         for channel in self.bench.job.channels:
             words = f"Channel {channel.tag}  {channel.name}"
-            found.append(Entry(words, "", lambda one=channel.id: self.bench.select(one)))  # type: ignore[misc]
+            found.append(Entry(words, "", partial(self.bench.select, channel.id)))
         for path in self._settings.recent:
-            found.append(Entry(f"Open {path.name}  {path.parent}", "", lambda one=path: self.open_job(one)))  # type: ignore[misc]
+            found.append(Entry(f"Open {path.name}  {path.parent}", "", partial(self.open_job, path)))
         return found
 
     # -- building ---------------------------------------------------------------------------------------------------
@@ -382,7 +383,7 @@ class MainWindow(QMainWindow):
         if recent:
             self._job_menu.addSeparator()
         for path in recent:
-            self._job_menu.addAction(f"{path.name}   {path.parent}", lambda one=path: self.open_job(one))  # type: ignore[misc]
+            self._job_menu.addAction(f"{path.name}   {path.parent}", partial(self.open_job, path))
 
     def open_job(self, path: Path) -> None:
         """Open a job in place of the present one; a refusal leaves the present one."""
@@ -445,7 +446,7 @@ class MainWindow(QMainWindow):
         self.theme = THEMES[name]
         self._settings.theme = name
         application = QApplication.instance()
-        assert isinstance(application, QApplication)  # noqa: S101
+        assert isinstance(application, QApplication)
         dress(application, self.theme)
         self.tagboard.dress(self.theme)
         for panel in self._panels.values():

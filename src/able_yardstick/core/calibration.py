@@ -60,7 +60,7 @@ def curve_in_unit(curve: Curve, unit: str, channel: ContinuousChannel) -> AnyCur
 
     Raises: UnitMismatch if the two are no straight line of each other and the curve is no table.
     """
-    assert isinstance(curve, Line | Polynomial | Table)  # noqa: S101  # every kind there is
+    assert isinstance(curve, Line | Polynomial | Table)  # every kind there is
     if isinstance(curve, Table) and unit.strip() != channel.unit.strip():
         return curve.with_(values=tuple(channel.in_unit(list(curve.values), unit)))
     gain, offset = affine(unit or channel.unit, channel.unit, barometer_kpa=channel.conditions.barometer_kpa)

@@ -13,6 +13,7 @@ from .job import Job
 
 StepName = Literal["describe", "gather", "fit", "pack", "prove"]
 STEP_NAMES: tuple[StepName, ...] = ("describe", "gather", "fit", "pack", "prove")
+Level = Literal["ok", "look", "fault", "open"]
 StepState = Literal["empty", "begun", "proven", "stale", "failed", "none"]
 GRADUATIONS = 8
 ENOUGH_STOPS = 5
@@ -32,7 +33,7 @@ class StepProgress(NamedTuple):
 class ChannelState(NamedTuple):
     """A channel's state for its card: drawn as a shape and a colour."""
 
-    level: Literal["ok", "look", "fault", "open"]
+    level: Level
     says: str
 
 
@@ -51,10 +52,11 @@ def progress_of(job: Job, channel: AnyChannel) -> tuple[StepProgress, ...]:
 
 def state_of(steps: tuple[StepProgress, ...]) -> ChannelState:
     """The worst thing to say about a channel by its progress, or that it is in order."""
-    for state, level in (("failed", "fault"), ("stale", "look")):
+    worst: tuple[tuple[StepState, Level], ...] = (("failed", "fault"), ("stale", "look"))
+    for state, level in worst:
         for step in steps:
             if step.state == state:
-                return ChannelState(level, f"{step.step.capitalize()}: {step.says}")  # type: ignore[arg-type]
+                return ChannelState(level, f"{step.step.capitalize()}: {step.says}")
     if all(step.state in ("proven", "none") for step in steps):
         return ChannelState("ok", "in order")
     first = next(step for step in steps if step.state not in ("proven", "none"))

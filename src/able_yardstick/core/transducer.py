@@ -151,5 +151,5 @@ def _stretched(curve: Curve, factor: float) -> Curve:
     low, high = (factor * end for end in curve.domain)
     if isinstance(curve, Table):
         return Table.through(factor * np.array(curve.signals), np.array(curve.values))
-    assert isinstance(curve, Line)  # noqa: S101  # the ratings above give nothing else
+    assert isinstance(curve, Line)  # the ratings above give nothing else
     return curve.with_(gradient=curve.gradient / factor, centre=curve.centre * factor, domain=(low, high))

@@ -181,7 +181,7 @@ class Bench:
     def raw(self, run: Run, value: float, direction: Direction) -> float:
         """The signal for a true value at the node that is read, rounded as the meter rounds it."""
         curve = run.channel.transducer.nominal()
-        assert curve is not None  # noqa: S101  # every simulated channel is rated
+        assert curve is not None  # every simulated channel is rated
         signal = (
             float(curve.signal(value)) * run.truth.gain + run.truth.offset + self._random.normal(0, run.truth.noise)
         )
@@ -224,12 +224,12 @@ class Bench:
     def checks(self, job: Job, run: Run, stops: Sequence[float], shift: float = 0.0) -> list[Reading]:
         """Fresh readings with what the controller shows, by the packing kept; `shift` in the channel's unit."""
         record = job.pack_of(run.channel.id)
-        assert record is not None  # noqa: S101  # the caller packed it
+        assert record is not None  # the caller packed it
         converter = run.channel.path.converter
         taken = []
         for target in stops:
             reading = self.reading(run, target, "up", purpose="prove", basis=record.revision)
-            assert reading.raw is not None  # noqa: S101
+            assert reading.raw is not None
             pin = reading.raw.at_pin(run.channel.path)
             shown = float(record.form.shown(converter.count_of(np.array([pin])), converter)[0]) + shift
             taken.append(reading.with_(shown=round(shown, run.reference_decimals), shown_unit=run.channel.unit))
@@ -277,7 +277,7 @@ def _gas(job: Job, bench: Bench, run: Run) -> Job:
 def _draft(job: Job, bench: Bench, run: Run) -> Job:
     taken = bench.cycles(run, (-150, -90, -30, 30, 90, 150), 1, None)
     bumped = taken[4]
-    assert bumped.raw is not None  # noqa: S101
+    assert bumped.raw is not None
     taken[4] = bumped.with_(raw=bumped.raw.with_(mean=round(bumped.raw.mean + 0.31, 3)))
     job = edits.capture(job, taken)
     job = _finish(job, bench, run, "line")

@@ -25,7 +25,7 @@ from ...core.fit.models import CAPTIONS
 from ...core.job import Job
 from ...core.packing import packing_errors
 from ...core.progress import StepName
-from ...core.reading import Amended
+from ...core.reading import Amended, Direction
 
 Array = NDArray[np.float64]
 MarkKind = Literal["up", "down", "plain", "excluded", "knot", "found", "left", "failed", "stale"]
@@ -145,7 +145,8 @@ def _padded(values: Array, share: float) -> tuple[float, float]:
 def _kind_of(row: Amended) -> MarkKind:
     if not row.is_used:
         return "excluded"
-    return {"up": "up", "down": "down"}.get(row.reading.direction, "plain")  # type: ignore[return-value]
+    kinds: dict[Direction, MarkKind] = {"up": "up", "down": "down", "not stated": "plain"}
+    return kinds[row.reading.direction]
 
 
 def _grouped(rows: list[tuple[MarkKind, float, float]]) -> list[Marks]:

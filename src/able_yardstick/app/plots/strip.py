@@ -57,12 +57,12 @@ class AxisStrip(QWidget):
         painter.end()
 
     def _box(self, x: float) -> QRectF:
-        assert self._scale is not None  # noqa: S101
+        assert self._scale is not None
         width = QFontMetricsF(bold(12)).horizontalAdvance(self._scale.text(self._sight.pin)) + 16
         return QRectF(x - width / 2, 3, width, 20)
 
     def _paint_box(self, painter: QPainter, box: QRectF) -> None:
-        assert self._scale is not None  # noqa: S101
+        assert self._scale is not None
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(QPen(self._theme.color("accent"), 1.4))
         painter.setBrush(self._theme.color("paper"))

@@ -6,6 +6,7 @@ import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import (
     QBrush,
+    QFocusEvent,
     QFontMetricsF,
     QKeyEvent,
     QMouseEvent,
@@ -64,7 +65,7 @@ class Readout(QLineEdit):
             return
         super().keyPressEvent(event)
 
-    def focusOutEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def focusOutEvent(self, event: QFocusEvent) -> None:
         super().focusOutEvent(event)
         if self.isModified():
             self.left.emit()
@@ -162,7 +163,7 @@ class Rule(QWidget):
 
     def _typed(self, key: ScaleKey, text: str) -> float:
         """The value typed, in the scale's unit; it may carry one of its own. Raises: YardstickError."""
-        assert self._content is not None  # noqa: S101
+        assert self._content is not None
         digits = len(text.rstrip()) - next(
             (n for n, sign in enumerate(reversed(text.rstrip())) if sign.isdigit() or sign == "."), len(text.rstrip())
         )

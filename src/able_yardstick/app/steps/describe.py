@@ -1,6 +1,6 @@
 """Describe: what the transducer is, and the converter it ends in."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 import numpy as np
 from PySide6.QtWidgets import QPlainTextEdit, QPushButton, QVBoxLayout, QWidget
@@ -38,7 +38,7 @@ def plain(value: float) -> str:
 class TableField(FieldBase):
     """Rows of signal and value as text: typed, or pasted from a sheet."""
 
-    def __init__(self, put) -> None:  # type: ignore[no-untyped-def]
+    def __init__(self, put: Callable[[Sequence[float], Sequence[float]], None]) -> None:
         super().__init__("")
         self._put = put
         self.text = QPlainTextEdit()
@@ -64,8 +64,8 @@ class TableField(FieldBase):
             picked = pick(grid, (0, 1))
             if picked.problems:
                 raise BadTable(f"{picked.problems[0]} Correct it, or remove the line.")
-            signals, values = zip(*picked.numbers, strict=True) if picked.numbers else ((), ())
-            self._put(signals, values)
+            rows = [(float(x or 0.0), float(y or 0.0)) for x, y in picked.numbers]
+            self._put([x for x, _ in rows], [y for _, y in rows])
         except YardstickError as error:
             self.fail(str(error))
             return
@@ -308,7 +308,7 @@ class _ContinuousFields(_Fields):
     # -- showing ----------------------------------------------------------------------------------------------------
 
     def show_channel(self, channel: AnyChannel) -> None:
-        assert isinstance(channel, ContinuousChannel)  # noqa: S101
+        assert isinstance(channel, ContinuousChannel)
         part = channel.transducer
         self.quantity.show_value(part.quantity)
         self.sheet_unit.show_values(part.unit)
@@ -382,7 +382,7 @@ def nominal_line(channel: ContinuousChannel) -> tuple[float, float]:
     curve = channel.transducer.nominal()
     if curve is None:
         curve = edits.with_rated_pair(channel).transducer.nominal()
-    assert curve is not None  # noqa: S101  # a rated pair has a curve
+    assert curve is not None  # a rated pair has a curve
     low, high = curve.domain
     values = curve.value(np.array([low, high]))
     slope = float(values[1] - values[0]) / (high - low)
@@ -392,7 +392,7 @@ def nominal_line(channel: ContinuousChannel) -> tuple[float, float]:
 def rows_of(channel: ContinuousChannel) -> RatedTable:
     """A table to start from: the two ends of the described curve."""
     curve = edits.with_rated_pair(channel).transducer.nominal()
-    assert curve is not None  # noqa: S101
+    assert curve is not None
     low, high = curve.domain
     return RatedTable(signals=(low, high), values=tuple(float(v) for v in curve.value(np.array([low, high]))))
 
@@ -466,7 +466,7 @@ class _TwoStateFields(_Fields):
         self._put("meanings", closed_means=closed.strip(), open_means=opened.strip())
 
     def show_channel(self, channel: AnyChannel) -> None:
-        assert isinstance(channel, TwoStateChannel)  # noqa: S101
+        assert isinstance(channel, TwoStateChannel)
         unit = channel.signal_unit
         self.levels.show_values(plain(channel.closed_level), plain(channel.open_level), suffix=unit)
         self.threshold.show_values(plain(channel.threshold), suffix=unit)
@@ -491,7 +491,7 @@ class _ConstantFields(_Fields):
             self.panel.change(f"{channel.tag}: {what}", channel.with_(**fields))
 
     def show_channel(self, channel: AnyChannel) -> None:
-        assert isinstance(channel, ConstantChannel)  # noqa: S101
+        assert isinstance(channel, ConstantChannel)
         self.value.show_values(plain(channel.value))
         self.unit.show_values(channel.unit)
         self.decimals.show_values(str(channel.decimals))

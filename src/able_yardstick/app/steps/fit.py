@@ -2,7 +2,7 @@
 
 import numpy as np
 from PySide6.QtCore import QPointF, QSize, Qt
-from PySide6.QtGui import QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QRadioButton, QVBoxLayout, QWidget
 
 from ...core import edits
@@ -122,7 +122,7 @@ class CandidateRow(QFrame):
             parts.append(f"{fitted.numbers} {noun}" + ("s" if fitted.numbers > 1 else ""))
         return ", ".join([*parts, *([fitted.remark] if fitted.remark else [])])
 
-    def mousePressEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def mousePressEvent(self, event: QMouseEvent) -> None:
         if self.button.isEnabled():
             self.button.setChecked(True)
         super().mousePressEvent(event)
@@ -289,7 +289,7 @@ class FitPanel(StepPanel):
 
     @staticmethod
     def _stays_within(channel: ContinuousChannel, row: Candidate) -> bool:
-        assert row.fitted is not None  # noqa: S101
+        assert row.fitted is not None
         errors = np.abs(np.array(row.fitted.errors))
         values = row.fitted.curve.value(np.array(row.fitted.signals))
         return bool(np.all(errors <= channel.tolerance.at(values, channel.span)))

@@ -66,7 +66,7 @@ class ReadingsModel(QAbstractTableModel):
 
     def _most_decimals(self, column: int) -> int:
         """The most decimals any number of a column needs, up to a hundred-thousandth of the span."""
-        assert self._channel is not None  # noqa: S101
+        assert self._channel is not None
         numbers = (self.number(self.index(row, column)) for row in range(len(self._rows)))
         written = (len(f"{number:.6f}".rstrip("0").partition(".")[2]) for number in numbers if number is not None)
         return min(max(written, default=0), decimals_for(self._channel.span / 1e5))
@@ -102,7 +102,7 @@ class ReadingsModel(QAbstractTableModel):
             return None
 
     def _number(self, index: Index) -> float | None:
-        assert self._channel is not None  # noqa: S101
+        assert self._channel is not None
         row, key = self._rows[index.row()], self.columns[index.column()].key
         reading = row.reading
         if key == "number":
@@ -148,7 +148,7 @@ class ReadingsModel(QAbstractTableModel):
 
     def _decimals(self, key: ColumnKey) -> int:
         """As many as the numbers of the column were written with."""
-        assert self._channel is not None  # noqa: S101
+        assert self._channel is not None
         if key == "raw":
             return decimals_for(self._channel.path.converter.per_count) + 1
         return self._written_decimals[key]
@@ -192,7 +192,7 @@ class ReadingsModel(QAbstractTableModel):
 
     def _corrected(self, index: Index, key: ColumnKey, value: float) -> dict[str, float]:
         """The figure as it was first written: in the reading's own unit and at its own node."""
-        assert self._channel is not None  # noqa: S101
+        assert self._channel is not None
         reading = self._rows[index.row()].reading
         if key == "raw" and reading.raw is not None:
             raw = reading.raw
@@ -255,7 +255,7 @@ class ReadingsTable(QTableView):
     def selected_rows(self) -> list[int]:
         """Rows of the model that are selected."""
         proxy = self.model()
-        assert isinstance(proxy, QSortFilterProxyModel)  # noqa: S101
+        assert isinstance(proxy, QSortFilterProxyModel)
         return [proxy.mapToSource(index).row() for index in self.selectionModel().selectedRows()]
 
     def selected(self) -> list[Amended]:
@@ -265,7 +265,7 @@ class ReadingsTable(QTableView):
     def select_readings(self, ids: set[str]) -> None:
         """Select readings again after the rows were built anew."""
         proxy = self.model()
-        assert isinstance(proxy, QSortFilterProxyModel)  # noqa: S101
+        assert isinstance(proxy, QSortFilterProxyModel)
         flags = QItemSelectionModel.SelectionFlag.Select | QItemSelectionModel.SelectionFlag.Rows
         for row in range(self.source.rowCount()):
             if self.source.row(row).reading.id in ids:
@@ -273,7 +273,7 @@ class ReadingsTable(QTableView):
 
     def _double(self, index: QModelIndex) -> None:
         proxy = self.model()
-        assert isinstance(proxy, QSortFilterProxyModel)  # noqa: S101
+        assert isinstance(proxy, QSortFilterProxyModel)
         if self.source.columns[index.column()].key == "direction":
             self.source.turn([proxy.mapToSource(index).row()])
 
