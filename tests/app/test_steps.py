@@ -112,6 +112,19 @@ def test_escape_drops_what_was_typed(window, qtbot):
     assert "Something is needed here" in part.constant.error
 
 
+def test_what_was_typed_half_way_stays_with_its_channel(window, qtbot):
+    part = go(window, "AT-208", "describe").part(ContinuousChannel)
+    enter(qtbot, part.constant, "x")
+    go(window, "AT-209", "describe")
+    assert (part.constant.error, part.constant.entries[0].text()) == ("", "0.15")
+    panel = go(window, "AT-208", "gather")
+    panel.form.reference.setText("5")
+    panel.form.add()
+    assert panel._complaint.text()
+    go(window, "AT-209", "gather")
+    assert (panel.form.reference.text(), panel._complaint.text()) == ("", "")
+
+
 def test_a_contact_and_a_constant_are_described(window, qtbot):
     part = go(window, "PS-211", "describe").part(TwoStateChannel)
     enter(qtbot, part.threshold, "9")

@@ -290,7 +290,7 @@ class MainWindow(QMainWindow):
         self._tell_units()
         if self._is_painted:
             panel = self._panel(self.bench.step)
-            panel.refresh()
+            panel.show_now()
             self.panels.setCurrentWidget(panel)
         self.centre.refresh()
 

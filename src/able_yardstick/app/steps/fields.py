@@ -130,7 +130,7 @@ class TextField(FieldBase):
             entry.setAccessibleName(f"{title} {n + 1}" if parts > 1 else title)
             entry.setMinimumWidth(40)
             entry.editingFinished.connect(self._commit)
-            entry.dropped.connect(self._drop)
+            entry.dropped.connect(self.drop)
             self.row.addWidget(entry, 1)
         self._suffix = label(suffix, "muted", 12)
         self._suffix.setWordWrap(False)
@@ -145,9 +145,10 @@ class TextField(FieldBase):
         if texts == self._shown and (self.error or any(entry.isModified() for entry in self.entries)):
             return
         self._shown = texts
-        self._drop()
+        self.drop()
 
-    def _drop(self) -> None:
+    def drop(self) -> None:
+        """Go back to the model's values."""
         for entry, text in zip(self.entries, self._shown, strict=True):
             entry.setText(text)
             entry.setModified(False)
@@ -158,7 +159,7 @@ class TextField(FieldBase):
     def _commit(self) -> None:
         texts = tuple(entry.text() for entry in self.entries)
         if texts == self._shown:
-            self._drop()
+            self.drop()
             return
         if not self._optional and not all(text.strip() for text in texts):
             self._refuse("Something is needed here. Type it, or press Escape to go back.")

@@ -88,9 +88,13 @@ class ReadingForm(QWidget):
             self._panel.complain(str(error))
             return
         self._panel.complain("")
+        self.clear()
+        self.reference.setFocus()
+
+    def clear(self) -> None:
+        """Make room for the next reading; where and which way it is read stays."""
         for entry in (self.reference, self.raw, self.shown):
             entry.clear()
-        self.reference.setFocus()
 
 
 class ReadingsPanel(StepPanel):
@@ -161,6 +165,13 @@ class ReadingsPanel(StepPanel):
         self.reason.setEnabled(bool(rows) and not back)
         for button in (self._exclude, self._turn):
             button.setEnabled(bool(rows))
+
+    def forget(self) -> None:
+        """Drop what was typed and not taken."""
+        super().forget()
+        self.form.clear()
+        self.reason.clear()
+        self.complain("")
 
     def complain(self, text: str) -> None:
         """Show why something was refused, in place."""

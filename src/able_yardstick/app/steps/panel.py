@@ -10,7 +10,7 @@ from ...core.channel import AnyChannel, ContinuousChannel
 from ...core.errors import NotApplicable
 from ..theme import Theme, bold
 from ..workbench import Workbench
-from .fields import label
+from .fields import TextField, label
 
 
 class StepPanel(QWidget):
@@ -21,6 +21,7 @@ class StepPanel(QWidget):
     def __init__(self, bench: Workbench, theme: Theme) -> None:
         super().__init__()
         self.bench, self.theme = bench, theme
+        self._seen = ""
         self.setObjectName("panel")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         column = QVBoxLayout(self)
@@ -72,6 +73,20 @@ class StepPanel(QWidget):
     def change(self, text: str, channel: AnyChannel) -> None:
         """Send back the channel with something changed. Raises: what the edit refuses."""
         self.bench.edit(text, lambda job: edits.change_channel(job, channel))
+
+    def show_now(self) -> None:
+        """Show the channel looked at; what was typed half-way for another one is dropped."""
+        channel = self.bench.channel
+        seen = channel.id if channel else ""
+        if seen != self._seen:
+            self._seen = seen
+            self.forget()
+        self.refresh()
+
+    def forget(self) -> None:
+        """Drop what was typed and not taken."""
+        for field in self.findChildren(TextField):
+            field.drop()
 
     def refresh(self) -> None:
         """Show the channel looked at, as it now is."""
