@@ -4,8 +4,10 @@ import gc
 import logging
 
 import pytest
-from PySide6.QtCore import QEvent, QSettings
-from PySide6.QtWidgets import QMainWindow
+from PySide6.QtCore import QEvent, QSettings, Qt, QTimer
+from PySide6.QtWidgets import QApplication, QMainWindow
+
+from able_yardstick.app.steps.import_dialog import ImportDialog
 
 
 @pytest.fixture(autouse=True)
@@ -24,6 +26,21 @@ def settings(tmp_path):
 
     QSettings.setPath(QSettings.Format.IniFormat, QSettings.Scope.UserScope, str(tmp_path / "settings"))
     return Settings()
+
+
+@pytest.fixture
+def press_take(qtbot):
+    """Presses “Take … readings” in the import dialog as soon as it is open."""
+
+    def soon():
+        def press():
+            dialog = QApplication.activeModalWidget()
+            assert isinstance(dialog, ImportDialog)
+            qtbot.mouseClick(dialog._take, Qt.MouseButton.LeftButton)
+
+        QTimer.singleShot(100, press)
+
+    return soon
 
 
 @pytest.fixture

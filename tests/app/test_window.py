@@ -25,13 +25,11 @@ def type_into(qtbot, entry, text):
     qtbot.keyClick(entry, Qt.Key.Key_Return)
 
 
-def test_two_columns_pasted_into_a_new_channel_lead_to_numbers_and_a_passed_proof(window, qtbot, monkeypatch):
-    from able_yardstick.app.steps import import_dialog
-
-    monkeypatch.setattr(import_dialog.ImportDialog, "exec", lambda _self: import_dialog.QDialog.DialogCode.Accepted)
+def test_two_columns_pasted_into_a_new_channel_lead_to_numbers_and_a_passed_proof(window, qtbot, press_take):
     window.add("continuous")
     rows = "\n".join(f"{0.5 + n * 0.8:.2f}\t{n * 50 + (-1) ** n * 0.2:.1f}" for n in range(6))
     QGuiApplication.clipboard().setText("signal (V)\tpressure (kPa)\n" + rows)
+    press_take()
     window.paste()
     assert window.bench.step == "gather"
     window.bench.go("fit")
