@@ -235,3 +235,14 @@ def test_a_contact_and_a_constant_have_no_curve(demo_job):
 
 def test_a_job_survives_its_file_form(demo_job):
     assert Job.model_validate_json(demo_job.model_dump_json()) == demo_job
+
+
+def test_what_is_reckoned_from_a_tree_is_reckoned_once_and_never_for_another_channel(job):
+    channel = job.continuous("c")
+    assert points_of(job, channel) is points_of(job, channel)
+    other = edits.with_working_unit(channel, "psi")
+    assert points_of(job, other).reference[4] == pytest.approx(14.503773773)
+    assert points_of(job, channel).reference[4] == 100
+    later = edits.exclude(job, ["r4"], "odd", NOON)
+    assert len(points_of(later, channel).rows) == 4
+    assert job == Job.model_validate_json(job.model_dump_json())

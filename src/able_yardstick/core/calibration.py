@@ -1,6 +1,8 @@
 """What follows from a job for one channel: its points, the curves on offer, the one in use, its packing, its proof."""
 
-from typing import NamedTuple
+from collections.abc import Callable
+from functools import wraps
+from typing import Concatenate, NamedTuple, ParamSpec, TypeVar, cast
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,6 +20,8 @@ from .reading import Amended
 from .units import affine
 
 Array = NDArray[np.float64]
+P = ParamSpec("P")
+R = TypeVar("R")
 
 
 class Points(NamedTuple):
@@ -32,6 +36,26 @@ class Points(NamedTuple):
         return next((i for i, row in enumerate(self.rows) if row.reading.id == reading_id), None)
 
 
+def once_per_tree(
+    function: Callable[Concatenate[Job, ContinuousChannel, P], R],
+) -> Callable[Concatenate[Job, ContinuousChannel, P], R]:
+    """Reckon once for each tree and channel: a tree never changes, and is asked the same by every part of a window.
+
+    The further arguments are words.
+    """
+
+    @wraps(function)
+    def remembered(job: Job, channel: ContinuousChannel, /, *args: P.args, **kwargs: P.kwargs) -> R:
+        key = (function.__name__, channel.id, *map(str, args), *map(str, kwargs.values()))
+        kept = job.memo.get(key)
+        if kept is None or kept[0] is not channel:
+            kept = job.memo[key] = (channel, function(job, channel, *args, **kwargs))
+        return cast(R, kept[1])
+
+    return remembered
+
+
+@once_per_tree
 def points_of(job: Job, channel: ContinuousChannel) -> Points:
     """The readings a curve is fitted to, without the excluded ones."""
     rows = tuple(row for row in job.amended(channel.id, "gather") if row.is_used)
@@ -93,6 +117,7 @@ def specs_of(channel: ContinuousChannel, points: Points) -> tuple[FitSpec, ...]:
     )
 
 
+@once_per_tree
 def candidates_of(job: Job, channel: ContinuousChannel) -> list[Candidate]:
     """Every curve on offer for a channel; without readings only the described one, if there is one."""
     points = points_of(job, channel)
@@ -136,6 +161,7 @@ def kept_packing(job: Job, channel: ContinuousChannel) -> PackRecord | None:
 # -- what results rest on -------------------------------------------------------------------------------------------
 
 
+@once_per_tree
 def fit_basis(job: Job, channel: ContinuousChannel, model: str) -> dict[str, str]:
     """The revisions a fit of this channel rests on, by name."""
     path: dict[str, object] = {

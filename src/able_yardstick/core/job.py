@@ -2,6 +2,7 @@
 
 from collections import Counter
 from datetime import datetime
+from functools import cached_property
 from typing import Literal, Self
 
 from pydantic import Field, model_validator
@@ -72,6 +73,11 @@ class Job(Frozen):
             if times > 1:
                 raise ValueError(f"the {what} {name} is used {times} times: each must be distinct. Choose another")
         return self
+
+    @cached_property
+    def memo(self) -> dict[tuple[str, ...], tuple[object, object]]:
+        """Room for what is reckoned from this very tree (see `calibration.once_per_tree`)."""
+        return {}
 
     def channel(self, channel_id: str) -> AnyChannel:
         """The channel of an id. Raises: NoSuchThing."""
