@@ -147,7 +147,7 @@ class ProvePanel(ReadingsPanel):
                 discard(widget)
         if proof is None:
             return
-        for column, text in enumerate(("reference", "shows", "error", "of allowed", channel.unit)):
+        for column, text in enumerate(("reference", "shows", "error", "of allowed", "")):
             self._put(0, column, text, "muted", 11)
         decimals = decimals_for(float(channel.tolerance.at(0.0, channel.span)) / 50)
         for n, check in enumerate(proof.checks[:40], 1):
