@@ -126,3 +126,22 @@ def test_a_bent_curve_is_packed_as_the_line_whose_largest_errors_balance():
 def test_values_on_a_step_are_the_decimal_numbers_a_person_would_type(count, step):
     value = float(on_step(np.array([count * step + step / 7]), step)[0])
     assert value == float(f"{round(count * step, 6):.6f}")
+
+
+@pytest.mark.parametrize(
+    ("spec", "words"),
+    [
+        (PackSpec(form="ends", value_step=1000), "both values become 0, so every count would show the same"),
+        (PackSpec(form="span", value_step=1000), "both values become 0, so every count would show the same"),
+        (PackSpec(form="ends", signal_low=6, signal_high=8, clamp=True), "follows the signal from 6 to 8 only"),
+        (PackSpec(form="knots", signal_low=6, signal_high=8, clamp=True), "every count would be held at one end"),
+    ],
+)
+def test_a_packing_that_shows_one_number_for_ever_is_refused(spec, words):
+    with pytest.raises(ValueError, match=words):
+        pack(GAS, TWELVE, spec)
+
+
+def test_limits_that_no_count_reaches_are_refused():
+    with pytest.raises(OutOfRange, match="every count would be held at one end"):
+        pack(GAS, TWELVE, PackSpec(form="slope", clamp=True), limits=(900.0, 1000.0))

@@ -157,3 +157,18 @@ def test_a_tolerance_in_another_unit_allows_the_same(constant, reading, span, va
     allowed = float(tolerance.at(value, width))
     assert float(tolerance.scaled(-2.5).at(value * 2.5, width * 2.5)) == pytest.approx(2.5 * allowed)
     assert tolerance.is_stated == (constant > 0 or reading > 0 or span > 0)
+
+
+def test_what_was_reckoned_from_a_record_does_not_count_in_its_equality(demo_job):
+    from able_yardstick.core.calibration import candidates_of, points_of
+
+    again = Job.model_validate_json(demo_job.model_dump_json())
+    for job in (demo_job, again):
+        channel = job.continuous("at-208")
+        assert len(points_of(job, channel).rows) == 12
+        assert candidates_of(job, channel)
+        assert float(job.fit_of("at-208").fitted.curve.value(1.0)) > 0
+    assert demo_job == again
+    assert demo_job.fits == again.fits
+    assert demo_job != again.with_(title="x")
+    assert hash(Tolerance(constant=1)) == hash(Tolerance(constant=1))

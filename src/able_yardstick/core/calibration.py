@@ -147,12 +147,13 @@ def curve_in_use(job: Job, channel: ContinuousChannel) -> CurveInUse | None:
 
 
 def kept_packing(job: Job, channel: ContinuousChannel) -> PackRecord | None:
-    """The packing kept, unless its numbers are in a unit that has no counterpart in the channel's."""
+    """The packing kept, unless its unit has no counterpart in the channel's, or the converter no longer reaches it."""
     record = job.pack_of(channel.id)
     if record is None:
         return None
     try:
         affine(record.unit or channel.unit, channel.unit, barometer_kpa=channel.conditions.barometer_kpa)
+        record.form.continuous(channel.path.converter)
     except YardstickError:
         return None
     return record

@@ -17,6 +17,15 @@ class Frozen(BaseModel):
     # built when first used: Job holds all others, so that start-up builds one validator instead of forty
     model_config = ConfigDict(frozen=True, extra="forbid", ser_json_inf_nan="strings", defer_build=True)
 
+    def __eq__(self, other: object) -> bool:
+        """Whether all fields are equal; what was reckoned from them and kept beside them does not count."""
+        if type(self) is not type(other):
+            return NotImplemented
+        return all(getattr(self, name) == getattr(other, name) for name in type(self).model_fields)
+
+    def __hash__(self) -> int:
+        return hash(tuple(getattr(self, name) for name in type(self).model_fields))
+
     def with_(self, **changes: Any) -> Self:
         """The same record with some fields changed, validated anew.
 

@@ -13,6 +13,7 @@ from pydantic import Field, model_validator
 
 from ..converter import Converter
 from ..curves import Curve, Line, Table
+from ..errors import OutOfRange
 from ..model import Finite, Frozen
 
 Array = NDArray[np.float64]
@@ -45,6 +46,22 @@ class PackedForm(Frozen):
         """The numbers to load, as they are typed or pasted."""
 
 
+def _free(stretch: tuple[float, float], converter: Converter) -> tuple[float, float]:
+    """The part of a stretch of signal that the converter reaches.
+
+    Raises: OutOfRange if there is none: then every count would be held at one end.
+    """
+    low, high = max(stretch[0], converter.low), min(stretch[1], converter.high)
+    if not low < high:
+        raise OutOfRange(
+            f"The packing follows the signal from {stretch[0]:.6g} to {stretch[1]:.6g} only, but the converter reads "
+            f"{converter.low:g} to {converter.high:g} {converter.unit}: every count would be held at one end. "
+            "Correct the signal ends or the range.",
+            found=stretch[0],
+        )
+    return low, high
+
+
 class SlopeOffset(PackedForm):
     """shown = slope x signal + offset, held between the limits where there are any."""
 
@@ -69,7 +86,7 @@ class SlopeOffset(PackedForm):
         if self.lower_limit is None or self.upper_limit is None:
             return line
         low, high = np.sort(line.signal(np.array([self.lower_limit, self.upper_limit]))).tolist()
-        return line.with_(domain=(max(low, converter.low), min(high, converter.high)))
+        return line.with_(domain=_free((low, high), converter))
 
     def cells(self, signal_unit: str, unit: str) -> Cells:
         """Slope and offset, one row each, and the limits."""
@@ -87,6 +104,8 @@ class SlopeOffset(PackedForm):
 class _PairForm(PackedForm):
     """A straight line given by two pairs; beyond them it goes on, or is held where `clamp` says so."""
 
+    value_low: Finite
+    value_high: Finite
     clamp: bool = False
 
     @staticmethod
@@ -97,8 +116,17 @@ class _PairForm(PackedForm):
 
     @staticmethod
     def _line(low: tuple[float, float], high: tuple[float, float], clamp: bool, converter: Converter) -> Curve:
-        whole = (converter.low, converter.high)
-        return Line.through(low, high, (max(low[0], whole[0]), min(high[0], whole[1])) if clamp else whole)
+        free = _free((low[0], high[0]), converter) if clamp else (converter.low, converter.high)
+        return Line.through(low, high, free)
+
+    @model_validator(mode="after")
+    def _values_apart(self) -> Self:
+        if self.value_low == self.value_high:
+            raise ValueError(
+                f"both values become {self.value_low:g}, so every count would show the same. Choose a finer value step "
+                "or ends further apart"
+            )
+        return self
 
 
 class EndValues(_PairForm):
@@ -109,8 +137,6 @@ class EndValues(_PairForm):
     kind: Literal["ends"] = "ends"
     signal_low: Finite
     signal_high: Finite
-    value_low: Finite
-    value_high: Finite
 
     @model_validator(mode="after")
     def _ends_apart(self) -> Self:
@@ -144,8 +170,6 @@ class RawPair(_PairForm):
     kind: Literal["span"] = "span"
     raw_low: int
     raw_high: int
-    value_low: Finite
-    value_high: Finite
 
     @model_validator(mode="after")
     def _counts_apart(self) -> Self:
@@ -199,7 +223,7 @@ class Knots(PackedForm):
     def continuous(self, converter: Converter) -> Curve:
         """The knots joined."""
         low, high = self.signals[0], self.signals[-1]
-        reach = (low, high) if self.clamp else (min(low, converter.low), max(high, converter.high))
+        reach = _free((low, high), converter) if self.clamp else (min(low, converter.low), max(high, converter.high))
         return Table(signals=self.signals, values=self.values, domain=reach)
 
     def cells(self, signal_unit: str, unit: str) -> Cells:

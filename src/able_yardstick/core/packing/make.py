@@ -74,9 +74,11 @@ def pack(curve: Curve, converter: Converter, spec: PackSpec, limits: tuple[float
         "knots": _knots,
     }
     try:
-        return makers[spec.form](_Order(curve, converter, spec, limits))
+        form = makers[spec.form](_Order(curve, converter, spec, limits))
+        form.continuous(converter)  # refuses a packing that would hold every count at one end
     except ValidationError as error:
         raise InvalidRecord(first_complaint(error)) from error
+    return form
 
 
 def _slope(order: _Order) -> SlopeOffset:
