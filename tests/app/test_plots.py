@@ -144,3 +144,20 @@ def test_what_stands_on_screen_is_drawn_where_its_numbers_say(demo_job, qtbot):
         spot = plot.pixel_of(float(x), float(y)).toPoint()
         inks = [image.pixelColor(spot + QPoint(dx, dy)).name() for dx in (-1, 0, 1) for dy in (-1, 0, 1)]
         assert DAY.ink.lower() in inks
+
+
+def test_the_jaws_close_on_the_tolerance_where_each_check_stands(demo_job, qtbot):
+    from able_yardstick.app.plots.jaws import JawsLane
+    from able_yardstick.app.sight import Sight
+    from able_yardstick.app.theme import DAY
+    from able_yardstick.core.calibration import proof_of
+    from able_yardstick.core.tolerance import Tolerance
+
+    channel = demo_job.continuous("pt-201").with_(tolerance=Tolerance(constant=0.05, of_reading=0.004))
+    job = edits.change_channel(demo_job, channel)
+    _, error, _, _ = contents(job, "PT-201", "prove")
+    lane = JawsLane(Sight(), DAY)
+    qtbot.addWidget(lane)
+    lane.show_content(error, DAY)
+    drawn = sorted(abs(share) for kind in ("left", "failed") if kind in lane._marks for _, share in lane._errors(kind))
+    assert drawn == pytest.approx(sorted(check.share for check in proof_of(job, channel).checks), rel=0.01)

@@ -296,7 +296,7 @@ def test_a_damaged_job_is_refused_in_the_window_and_the_present_one_stays(window
 def test_save_as_goes_on_under_the_new_name(window, tmp_path):
     old = window.bench.path
     window.save_as(tmp_path / "copy.yardstick.json")
-    window.rename = window.bench.try_edit("title", lambda job: job.with_(title="Copy", revision=job.revision + 1))
+    assert window.bench.try_edit("title", lambda job: job.with_(title="Copy", revision=job.revision + 1))
     assert read_job(tmp_path / "copy.yardstick.json").title == "Copy"
     assert read_job(old).title == "Quillstone Tileworks, Kiln 2"
 

@@ -171,8 +171,7 @@ class Centre(QWidget):
         self.error_plot.show_content(errors, "Error", channel.unit, self._theme)
         self._strip.show_scale(next(scale for scale in scales if scale.key == "pin"), self._theme)
         self._lane.setVisible(step == "prove")
-        middle = sum(channel.range) / 2
-        self._lane.show_content(errors, float(channel.tolerance.at(middle, channel.span)), self._theme)
+        self._lane.show_content(errors, self._theme)
 
     def _complain(self, text: str) -> None:
         self._complaint.setText(text)

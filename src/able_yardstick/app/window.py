@@ -387,12 +387,17 @@ class MainWindow(QMainWindow):
 
     def open_job(self, path: Path) -> None:
         """Open a job in place of the present one; a refusal leaves the present one."""
+        self._take_up(path, partial(self.bench.open, path))
+
+    def _take_up(self, path: Path, act: Callable[[], None]) -> bool:
+        """Turn to another file; gives whether that was done. A refusal goes to the status line."""
         try:
-            self.bench.open(path)
+            act()
         except BadJob as error:
             self._say(str(error), True)
-            return
+            return False
         self._settings.opened(path)
+        return True
 
     def ask_open(self) -> None:
         """Ask for a job file and open it."""
@@ -405,12 +410,7 @@ class MainWindow(QMainWindow):
         name, _ = QFileDialog.getSaveFileName(self, "New job", self._folder(), f"Jobs (*{ENDING})")
         if name:
             path = with_ending(Path(name))
-            try:
-                self.bench.create(path, path.name.removesuffix(ENDING))
-            except BadJob as error:
-                self._say(str(error), True)
-                return
-            self._settings.opened(path)
+            self._take_up(path, partial(self.bench.create, path, path.name.removesuffix(ENDING)))
 
     def ask_save_as(self) -> None:
         """Ask for another name and go on under it."""
@@ -420,13 +420,8 @@ class MainWindow(QMainWindow):
 
     def save_as(self, path: Path) -> None:
         """Go on under another name."""
-        try:
-            self.bench.save_as(path)
-        except BadJob as error:
-            self._say(str(error), True)
-            return
-        self._settings.opened(path)
-        self._say(f"The job is now {path}.", False)
+        if self._take_up(path, partial(self.bench.save_as, path)):
+            self._say(f"The job is now {path}.", False)
 
     def ask_rename(self) -> None:
         """Ask for another title."""

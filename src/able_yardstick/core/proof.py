@@ -56,9 +56,8 @@ def prove(reference: Sequence[float], shown: Sequence[float], tolerance: Toleran
         )
     if not tolerance.is_stated:
         raise TooFewReadings("No tolerance is stated, so nothing can pass or fail. State one.", needed=1, found=0)
-    errors = np.asarray(shown, dtype=float) - np.asarray(reference, dtype=float)
-    allowed = np.broadcast_to(tolerance.at(np.asarray(reference, dtype=float), span), errors.shape)
-    checks = tuple(_judged(*row) for row in zip(reference, shown, errors.tolist(), allowed.tolist(), strict=True))
+    checks = tuple(judge(*row, tolerance, span) for row in zip(reference, shown, strict=True))
+    errors = np.array([check.error for check in checks])
     return Proof(
         checks=checks,
         shift=float(errors.mean()),
@@ -67,7 +66,9 @@ def prove(reference: Sequence[float], shown: Sequence[float], tolerance: Toleran
     )
 
 
-def _judged(reference: float, shown: float, error: float, allowed: float) -> CheckResult:
+def judge(reference: float, shown: float, tolerance: Tolerance, span: float) -> CheckResult:
+    """One check against its tolerance, all in one unit."""
+    error, allowed = shown - reference, float(tolerance.at(reference, span))
     # the last digit of a decimal difference is not an error: 100.5 − 100 against 0.5 passes
     passed = abs(error) <= allowed + 1e-12 * max(abs(reference), abs(shown))
     share = abs(error) / allowed if allowed > 0 else (0.0 if passed else 1e9)

@@ -25,6 +25,7 @@ from ...core.fit.models import CAPTIONS
 from ...core.job import Job
 from ...core.packing import packing_errors
 from ...core.progress import StepName
+from ...core.proof import judge
 from ...core.reading import Amended, Direction
 
 Array = NDArray[np.float64]
@@ -271,8 +272,8 @@ def _packing_content(job: Job, channel: ContinuousChannel, axis: tuple[float, fl
 def _judged(channel: ContinuousChannel, check: Check) -> MarkKind:
     if check.stale:
         return "stale"
-    within = abs(check.shown - check.reference) <= float(channel.tolerance.at(check.reference, channel.span)) + 1e-9
-    return "left" if within or not channel.tolerance.is_stated else "failed"
+    passed = judge(check.reference, check.shown, channel.tolerance, channel.span).passed
+    return "left" if passed or not channel.tolerance.is_stated else "failed"
 
 
 def _proof_content(job: Job, channel: ContinuousChannel, axis: tuple[float, float]) -> PlotContent:

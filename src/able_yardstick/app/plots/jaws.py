@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 
+import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QFrame
@@ -9,7 +10,7 @@ from PySide6.QtWidgets import QFrame
 from ..rule.layout import GUTTER, TITLE_X, ends_of
 from ..sight import Sight
 from ..theme import Theme, bold, font
-from .content import MarkKind, Marks, PlotContent
+from .content import Band, MarkKind, Marks, PlotContent
 
 _FULL_TOLERANCE = 15.0  # pixels between the jaws at the whole tolerance
 _FURTHEST = 40.0
@@ -46,15 +47,16 @@ class JawsLane(QFrame):
         self._sight = sight
         self._theme = theme
         self._marks: dict[MarkKind, Marks] = {}
-        self._allowed = 0.0
+        self._allowed: Band | None = None
         self.setFixedHeight(62)
         self.setAccessibleName("Jaws")
         sight.ranged.connect(self.update)
 
-    def show_content(self, content: PlotContent, allowed: float, theme: Theme) -> None:
-        """Take the errors of the error plot, and the tolerance they close on."""
+    def show_content(self, content: PlotContent, theme: Theme) -> None:
+        """Take the errors of the error plot, and the tolerance band they close on."""
         self._marks = {marks.kind: marks for marks in content.marks}
-        self._allowed, self._theme = allowed, theme
+        self._allowed = next((band for band in content.bands if band.style == "tolerance"), None)
+        self._theme = theme
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -77,14 +79,15 @@ class JawsLane(QFrame):
         painter.end()
 
     def _errors(self, kind: MarkKind) -> Iterator[tuple[float, float]]:
-        """Where the marks of a kind stand in pixels, and their errors."""
-        marks = self._marks[kind]
-        return zip(ends_of(self, self._sight).x(marks.x).tolist(), marks.y.tolist(), strict=True)
+        """Where the marks of a kind stand in pixels, and their errors as shares of the tolerance there."""
+        marks, band = self._marks[kind], self._allowed
+        allowed = np.interp(marks.x, band.x, band.high) if band else np.ones_like(marks.x)
+        return zip(ends_of(self, self._sight).x(marks.x).tolist(), (marks.y / allowed).tolist(), strict=True)
 
     def _paint_row(self, painter: QPainter, kinds: tuple[MarkKind, ...], y: float) -> None:
         found = kinds == ("found",)
         rows = [row for kind in kinds if kind in self._marks for row in self._errors(kind)]
-        if not rows or self._allowed <= 0:
+        if not rows or self._allowed is None:
             painter.setPen(self._theme.color("muted"))
             words = "not seen while gathering" if found else "no checks of this packing yet"
             if rows:
@@ -92,7 +95,7 @@ class JawsLane(QFrame):
             painter.drawText(QPointF(GUTTER + 12, y + 8), words)
             return
         taken = -1e9
-        for x, error in sorted(rows):
+        for x, share in sorted(rows):
             if x - taken >= 2 * _FULL_TOLERANCE + 8:  # repeats of a stop lie on one another: the first stands for them
-                draw_jaws(painter, self._theme, x, y, error / self._allowed, not found)
+                draw_jaws(painter, self._theme, x, y, share, not found)
                 taken = x

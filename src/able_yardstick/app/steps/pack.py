@@ -254,8 +254,9 @@ class PackPanel(StepPanel):
         decimals = decimals_for(abs(worst.error) / 20)
         share = f"{worst.percent_of_span:.2g} % of span"
         self._worst.setText(f"{fixed(abs(worst.error), decimals)} {channel.unit}, {share}")
-        middle = sum(channel.range) / 2
-        self._bar.show_cost(worst.error, float(channel.tolerance.at(middle, channel.span)), self.theme)
+        use = curve_in_use(self.bench.job, channel)
+        there = float(use.curve.value(worst.signal)) if use else 0.0
+        self._bar.show_cost(worst.error, float(channel.tolerance.at(there, channel.span)), self.theme)
         self._where.setText(self._places(channel, packed, decimals))
 
     @staticmethod
