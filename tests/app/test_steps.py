@@ -311,6 +311,13 @@ def test_settings_of_a_packing_reach_the_numbers(window, qtbot):
 def test_a_packing_that_is_out_of_date_says_so(window):
     panel = go(window, "PT-202", "pack")
     assert "out of date: its curve is out of date" in panel._status.text()
+    assert "Choose the curve anew at Fit first" in panel._status.text()
+    assert not panel.keep.isEnabled()
+    go(window, "PT-202", "fit").use.click()
+    panel = go(window, "PT-202", "pack")
+    assert panel._status.text().endswith("another curve is in use. Keep these instead.")
+    panel.keep.click()
+    assert panel._status.text().startswith("Kept ")
 
 
 def test_checks_need_a_packing_first(window, qtbot):

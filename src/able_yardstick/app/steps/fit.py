@@ -1,5 +1,7 @@
 """Fit: the curves on offer side by side; one is chosen."""
 
+from typing import NamedTuple
+
 import numpy as np
 from PySide6.QtCore import QPointF, QSize, Qt
 from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
@@ -56,6 +58,13 @@ class ErrorSketch(QWidget):
         painter.end()
 
 
+class Sizes(NamedTuple):
+    """The widest error beside the candidates, to which sketches are drawn, and the finest, which sets the digits."""
+
+    widest: float
+    finest: float
+
+
 class CandidateRow(QFrame):
     """One curve on offer: its largest error, standard error and freedom, or why it is refused."""
 
@@ -83,7 +92,7 @@ class CandidateRow(QFrame):
         grid.setColumnStretch(0, 1)
 
     def show_candidate(
-        self, row: Candidate, looked_at: bool, chosen: bool, scale: float, theme: Theme, unit: str
+        self, row: Candidate, looked_at: bool, chosen: bool, sizes: Sizes, theme: Theme, unit: str
     ) -> None:
         """Show how a candidate does."""
         fitted = row.fitted
@@ -94,15 +103,15 @@ class CandidateRow(QFrame):
         self.button.setText(row.title)
         texts = ("—", "—", "—")
         if fitted is not None and fitted.signals:
-            spread = "—" if fitted.residual_sd is None else _compact(fitted.residual_sd, scale)
-            texts = (_compact(fitted.largest_error, scale), spread, str(fitted.dof))
+            spread = "—" if fitted.residual_sd is None else _compact(fitted.residual_sd, sizes.finest)
+            texts = (_compact(fitted.largest_error, sizes.finest), spread, str(fitted.dof))
         for part, text in zip(self._numbers, texts, strict=True):
             part.setText(text)
         self._numbers[1].setToolTip(fitted.why_no_spread if fitted and fitted.residual_sd is None else "")
         self._words.setText(row.refusal or self._said(fitted, chosen))
         self._words.setProperty("role", "error" if row.refusal else "muted")
         self._words.style().polish(self._words)
-        self._sketch.show_errors(fitted, scale, theme)
+        self._sketch.show_errors(fitted, sizes.widest, theme)
         fill = theme.accent_fill if looked_at else "transparent"
         edge = theme.accent if looked_at else "transparent"
         self.setStyleSheet(f"CandidateRow {{ background: {fill}; border: 1px solid {edge}; border-radius: 5px; }}")
@@ -241,7 +250,8 @@ class FitPanel(StepPanel):
     def _show_rows(self, channel: ContinuousChannel, rows: list[Candidate], looked_at: Candidate | None) -> None:
         record = self.bench.job.fit_of(channel.id)
         sizes = [row.fitted.largest_error for row in rows if row.fitted and row.model in ("line", "poly2", "table")]
-        scale = max([*sizes, float(channel.tolerance.at(0.0, channel.span))]) or 1.0
+        widest = max([*sizes, float(channel.tolerance.at(0.0, channel.span))]) or 1.0
+        finest = min((size for size in sizes if size > 0.001 * widest), default=widest)
         present = [row.model for row in rows]
         for model in [model for model in self._rows if model not in present]:
             discard(self._rows.pop(model))
@@ -250,9 +260,9 @@ class FitPanel(StepPanel):
                 self._rows[row.model] = CandidateRow(self, row.model, self.theme)
                 self._rows_box.insertWidget(place, self._rows[row.model])
             chosen = record is not None and record.fitted.spec.model == row.model
-            self._rows[row.model].show_candidate(
-                row, looked_at is not None and row.model == looked_at.model, chosen, scale, self.theme, channel.unit
-            )
+            looked = looked_at is not None and row.model == looked_at.model
+            widths = Sizes(widest, finest)
+            self._rows[row.model].show_candidate(row, looked, chosen, widths, self.theme, channel.unit)
 
     def _show_settings(self, channel: ContinuousChannel, points: Points, looked_at: Candidate | None) -> None:
         model = looked_at.model if looked_at else None
@@ -316,10 +326,10 @@ class FitPanel(StepPanel):
             self._complaint.setText(f"The curve in use is out of date: {', '.join(stale)}. Choose it anew.")
 
 
-def _compact(value: float, scale: float) -> str:
-    """A size to two digits of `scale`, with fewer decimals where it is far larger."""
+def _compact(value: float, finest: float) -> str:
+    """A size to two digits of the finest beside it, with fewer decimals where it is far larger."""
     room = 4 - len(f"{value:.0f}")
-    return fixed(value, max(min(decimals_for(scale / 20), room), 0))
+    return fixed(value, max(min(decimals_for(finest / 10), room), 0))
 
 
 def equation(fitted: Fitted, channel: ContinuousChannel) -> str:

@@ -15,7 +15,7 @@ from PySide6.QtWidgets import (
 )
 
 from ...core import edits
-from ...core.calibration import Packed, curve_in_use, packed_now, stale_pack
+from ...core.calibration import Packed, curve_in_use, packed_now, stale_fit, stale_pack
 from ...core.channel import ContinuousChannel
 from ...core.errors import YardstickError
 from ...core.numerals import decimals_for, fixed, parse_number, signed
@@ -279,11 +279,13 @@ class PackPanel(StepPanel):
         stale = stale_pack(self.bench.job, channel)
         same = record is not None and record.form == packed.form and record.unit == channel.unit and not stale
         self.keep.setText("Kept for the controller" if same else "Keep for the controller")
-        self.keep.setEnabled(not same)
+        stale_curve = stale_fit(self.bench.job, channel)  # packing it again would change nothing
+        self.keep.setEnabled(not same and not stale_curve)
         if record is None:
             text = "Not kept yet: keeping makes these the numbers that proving goes by."
         elif stale:
-            text = f"The numbers kept are out of date: {', '.join(stale)}. Keep these instead."
+            cure = "Choose the curve anew at Fit first" if stale_curve else "Keep these instead"
+            text = f"The numbers kept are out of date: {', '.join(stale)}. {cure}."
         elif not same:
             text = f"The controller has other numbers: {record.form.title.lower()}, kept {record.made:%d %b, %H:%M}."
         else:
