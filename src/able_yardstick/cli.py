@@ -179,15 +179,17 @@ def _two_columns(path: Path, first: str | None, second: str | None) -> tuple[lis
 def _fit_data(fitted: "Fitted", reason: str, tolerance: float | None) -> dict[str, Any]:
     import numpy as np
 
+    from .core.curves import Line, Polynomial
+
     curve, solution = fitted.curve, fitted.solution
     centre = scale = None
-    if curve.kind != "table":
+    if isinstance(curve, Line | Polynomial):
         centre = curve.centre
         scale = solution.scale if solution else 1.0
     return {
         "model": fitted.spec.model,
         "reason": reason,
-        "coefficients": None if curve.kind == "table" else list(curve.powers),
+        "coefficients": list(curve.powers) if isinstance(curve, Line | Polynomial) else None,
         "centre": centre,
         "scale": scale,
         "scaled_coefficients": list(solution.coefficients) if solution else None,

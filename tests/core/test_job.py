@@ -21,11 +21,11 @@ from able_yardstick.core.errors import NotApplicable, OutOfRange, TooFewReadings
 from able_yardstick.core.job import Job
 from able_yardstick.core.model import InvalidRecord
 from able_yardstick.core.progress import progress_of, state_of
+from able_yardstick.core.rating import RatedTable
 from able_yardstick.core.reading import Raw, Reading
 from able_yardstick.core.sample import Sample
 from able_yardstick.core.stages import Shunt
 from able_yardstick.core.tolerance import Tolerance
-from able_yardstick.core.transducer import RatedTable
 
 NOON = datetime(2026, 11, 16, 12, 0, tzinfo=UTC)
 
@@ -62,7 +62,7 @@ def test_a_channel_goes_from_readings_to_a_passed_proof(job):
     job = proven(job)
     assert proof_of(job, job.channel("c")).passed
     assert states(job) == {
-        "describe": "begun", "gather": "proven", "fit": "proven", "pack": "proven", "prove": "proven"
+        "describe": "begun", "wire": "begun", "gather": "proven", "fit": "proven", "pack": "proven", "prove": "proven"
     }  # fmt: skip
 
 
@@ -228,7 +228,7 @@ def test_a_contact_keeps_its_state_in_the_dead_band():
 def test_a_contact_and_a_constant_have_no_curve(demo_job):
     for tag in ("PS-211", "JQ-212"):
         channel = demo_job.tagged(tag)
-        assert [step.state for step in progress_of(demo_job, channel)][1:] == ["none"] * 4
+        assert [step.state for step in progress_of(demo_job, channel)][2:] == ["none"] * 4
         with pytest.raises(NotApplicable, match="it has no curve to work on"):
             demo_job.continuous(channel.id)
 

@@ -10,9 +10,10 @@ from able_yardstick.core.conditions import Conditions
 from able_yardstick.core.converter import Converter, Quantiser
 from able_yardstick.core.curves import Line
 from able_yardstick.core.path import Path
+from able_yardstick.core.rating import TwoPoints
 from able_yardstick.core.reading import Raw
 from able_yardstick.core.stages import Divider, Shunt
-from able_yardstick.core.transducer import Transducer, TwoPoints
+from able_yardstick.core.transducer import Transducer
 
 ohms = st.floats(1, 1e6)
 

@@ -22,10 +22,11 @@ from able_yardstick.core.errors import (
 )
 from able_yardstick.core.job import Job
 from able_yardstick.core.model import InvalidRecord, digest
+from able_yardstick.core.rating import RatedTable, SlopeOffset, TwoPoints
 from able_yardstick.core.reading import Amendment, Raw, Reading, amended
 from able_yardstick.core.stages import Divider, Shunt
 from able_yardstick.core.tolerance import Tolerance
-from able_yardstick.core.transducer import RatedTable, SlopeOffset, Transducer, TwoPoints
+from able_yardstick.core.transducer import Transducer
 
 NOON = datetime(2026, 11, 16, 12, 0, tzinfo=UTC)
 

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .channel import ContinuousChannel
-from .curves import AnyCurve, Curve, Line, Polynomial, Table
+from .curves import AnyCurve, Curve, Table
 from .errors import NotApplicable, YardstickError
 from .fit import Candidate, FitSpec, candidates
 from .fit.models import CAPTIONS
@@ -72,10 +72,10 @@ def pin_of(channel: ContinuousChannel, row: Amended) -> float:
 
 def nominal_curve(channel: ContinuousChannel) -> AnyCurve | None:
     """From the signal at the pin to the described value, in the channel's unit; None where nothing is rated."""
-    curve = channel.transducer.nominal(channel.conditions)
+    curve = channel.transducer.nominal(channel.around)
     if curve is None:
         return None
-    at_pin = channel.path.at_pin(curve, channel.conditions)
+    at_pin = channel.path.at_pin(curve, channel.around)
     return curve_in_unit(at_pin, channel.transducer.unit, channel)
 
 
@@ -84,11 +84,32 @@ def curve_in_unit(curve: Curve, unit: str, channel: ContinuousChannel) -> AnyCur
 
     Raises: UnitMismatch if the two are no straight line of each other and the curve is no table.
     """
-    assert isinstance(curve, Line | Polynomial | Table)  # every kind there is
     if isinstance(curve, Table) and unit.strip() != channel.unit.strip():
         return curve.with_(values=tuple(channel.in_unit(list(curve.values), unit)))
     gain, offset = affine(unit or channel.unit, channel.unit, barometer_kpa=channel.conditions.barometer_kpa)
-    return curve.converted(gain, offset)
+    if (gain, offset) == (1.0, 0.0):
+        return curve  # type: ignore[return-value]  # every kind there is
+    return curve.converted(gain, offset)  # type: ignore[return-value]
+
+
+def believed(channel: ContinuousChannel, curve: Curve) -> AnyCurve:
+    """A curve of the true signal at the pin as one of the signal that the controller takes its counts for."""
+    factor = channel.path.converter.reference_factor
+    return curve if factor == 1.0 else curve.stretched(1 / factor)  # type: ignore[return-value]
+
+
+def packed_curve(form: AnyForm, channel: ContinuousChannel) -> AnyCurve:
+    """The controller's arithmetic without the counts' steps, as a curve of the true signal at the pin."""
+    converter = channel.path.converter
+    curve = form.continuous(converter.nominal)
+    factor = converter.reference_factor
+    return curve if factor == 1.0 else curve.stretched(factor)  # type: ignore[return-value]
+
+
+def shown_of(form: AnyForm, channel: ContinuousChannel, pin: Array) -> Array:
+    """What the controller shows at true signals of the pin, shape kept."""
+    converter = channel.path.converter
+    return np.asarray(form.shown(converter.count_of(pin), converter.nominal))
 
 
 def zero_of(channel: ContinuousChannel) -> tuple[float, float]:
@@ -153,7 +174,7 @@ def kept_packing(job: Job, channel: ContinuousChannel) -> PackRecord | None:
         return None
     try:
         affine(record.unit or channel.unit, channel.unit, barometer_kpa=channel.conditions.barometer_kpa)
-        record.form.continuous(channel.path.converter)
+        record.form.continuous(channel.path.converter.nominal)
     except YardstickError:
         return None
     return record
@@ -241,8 +262,9 @@ def packed_now(job: Job, channel: ContinuousChannel) -> Packed:
     use = curve_in_use(job, channel)
     if use is None:
         raise NotApplicable("There is no curve to pack yet. Describe the transducer, or gather readings and fit one.")
-    form = pack(use.curve, channel.path.converter, channel.pack_spec, limits=channel.range)
-    return Packed(form, packing_cost(form, use.curve, channel.path.converter, channel.span))
+    curve, converter = believed(channel, use.curve), channel.path.converter.nominal
+    form = pack(curve, converter, channel.pack_spec, limits=channel.range)
+    return Packed(form, packing_cost(form, curve, converter, channel.span))
 
 
 class Check(NamedTuple):
@@ -278,7 +300,7 @@ def _check(channel: ContinuousChannel, row: Amended, record: PackRecord | None) 
     if record is None:
         return None
     pin = pin_of(channel, row)
-    shown = float(record.form.shown(channel.path.converter.count_of(np.array([pin])), channel.path.converter)[0])
+    shown = float(shown_of(record.form, channel, np.array([pin]))[0])
     return Check(row, reference, channel.in_unit(shown, record.unit)[0], True, False, pin)
 
 
@@ -286,7 +308,7 @@ def _pin_of_check(channel: ContinuousChannel, row: Amended, record: PackRecord |
     """Where a check stands on the axis: at its signal if it was read, else where the packing shows that number."""
     if row.reading.raw is not None or record is None:
         return pin_of(channel, row)
-    curve = curve_in_unit(record.form.continuous(channel.path.converter), record.unit, channel)
+    curve = curve_in_unit(packed_curve(record.form, channel), record.unit, channel)
     found = curve.branches(shown)
     return found[0] if found else float("nan")
 

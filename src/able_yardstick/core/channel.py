@@ -5,12 +5,15 @@ from typing import Annotated, Literal, Self
 from pydantic import Field, model_validator
 
 from .conditions import NOMINAL, Conditions
+from .controller import Landing
 from .electrical import SignalUnit
 from .errors import UnitMismatch
 from .model import Finite, Frozen
 from .oxygen import Fuel
 from .packing.spec import PackSpec
 from .path import Path
+from .register import RegisterConstant
+from .stages import PulsePullUp
 from .tolerance import Tolerance
 from .transducer import Transducer
 from .units import affine_gain, convert
@@ -44,6 +47,11 @@ class _Named(Frozen):
     unit: str = ""
     note: str = ""
 
+    @property
+    def has_pin(self) -> bool:
+        """Whether a signal belongs to it."""
+        return True
+
 
 class ContinuousChannel(_Named):
     """A transducer whose signal goes through a path to a converter. It is worked in `unit`."""
@@ -57,6 +65,10 @@ class ContinuousChannel(_Named):
     two_points: tuple[str, str] | None = None  # readings for the two-point line; None: the outermost
     zero: tuple[Finite, Finite] | None = None  # pin signal and value a line is held to; None: the described zero
     pack_spec: PackSpec = Field(default_factory=PackSpec)
+    landing: Landing | None = None
+    wanted_resolution: Finite | None = Field(default=None, gt=0)  # in `unit`
+    controller_range: tuple[Finite, Finite] | None = None  # what the controller takes the range to be
+    controller_unit: str = ""  # its unit there; empty: the channel's
 
     @model_validator(mode="after")
     def _path_starts_at_the_transducer(self) -> Self:
@@ -65,6 +77,14 @@ class ContinuousChannel(_Named):
                 f"the transducer puts out {self.transducer.output_unit}, the path starts with {self.path.source}"
             )
         return self
+
+    @property
+    def around(self) -> Conditions:
+        """The conditions, with the sensor's supply as the converter's reference gives it where they share it."""
+        converter = self.path.converter
+        if not (converter.shares_supply and self.transducer.is_ratiometric):
+            return self.conditions
+        return self.conditions.with_(supply_v=self.transducer.supply_v * converter.reference_factor)
 
     def in_unit(self, values: "float | list[float]", written: str) -> list[float]:
         """Values in a unit someone wrote, in the channel's own, shape (n,).
@@ -103,43 +123,65 @@ class ContinuousChannel(_Named):
 class TwoStateChannel(_Named):
     """A contact or a switched level: closed on one side of the threshold, open on the other.
 
-    Between the threshold less and plus half the dead band the state is the one it last was.
+    The two levels are those that the contact gives (in the path's source unit), the threshold and its dead band are at
+    the pin. Between the threshold less and plus half the dead band the state is the one it last was.
     """
 
     kind: Literal["two-state"] = "two-state"
-    signal_unit: SignalUnit = "V"
     closed_level: Finite = 0.0
     open_level: Finite = 5.0
     threshold: Finite = 2.5
     dead_band: Finite = Field(default=0.0, ge=0)
     closed_means: str = "closed"
     open_means: str = "open"
+    path: Path = Field(default_factory=Path)
+    pull_up: PulsePullUp | None = None
+    needs_pull_up: bool = False
+    landing: Landing | None = None
 
     @model_validator(mode="after")
     def _threshold_between(self) -> Self:
-        low, high = sorted((self.closed_level, self.open_level))
+        low, high = sorted(self.pin_levels)
         half = self.dead_band / 2
         if not low < self.threshold - half <= self.threshold + half < high:
             raise ValueError(
                 f"the threshold {self.threshold:g} {self.signal_unit} and its dead band {self.dead_band:g} must lie "
-                f"between the two levels, {low:g} and {high:g}"
+                f"between the two levels at the pin, {low:g} and {high:g}"
             )
         return self
 
+    @property
+    def signal_unit(self) -> SignalUnit:
+        """The unit at the pin."""
+        return self.path.pin_unit
+
+    @property
+    def pin_levels(self) -> tuple[float, float]:
+        """What the pin sees closed, and open."""
+        return float(self.path.pin(self.closed_level)), float(self.path.pin(self.open_level))
+
     def state(self, level: float, before: Literal["closed", "open"]) -> Literal["closed", "open"]:
-        """The state at a level of the signal, given the one before it."""
+        """The state at a level of the pin, given the one before it."""
         if abs(level - self.threshold) <= self.dead_band / 2:
             return before
-        return "closed" if (level < self.threshold) == (self.closed_level < self.open_level) else "open"
+        closed, opened = self.pin_levels
+        return "closed" if (level < self.threshold) == (closed < opened) else "open"
 
 
 class ConstantChannel(_Named):
-    """A derived number for a register, with no pin."""
+    """A derived number for a register, with no pin: stated, or by a formula of named inputs."""
 
     kind: Literal["constant"] = "constant"
     value: Finite = 0.0
     decimals: int = Field(default=3, ge=0, le=9)
     derivation: str = ""
+    register_constant: RegisterConstant | None = None
+
+    @property
+    def has_pin(self) -> bool:
+        """None belongs to it."""
+        return False
 
 
+WiredChannel = ContinuousChannel | TwoStateChannel
 AnyChannel = Annotated[ContinuousChannel | TwoStateChannel | ConstantChannel, Field(discriminator="kind")]

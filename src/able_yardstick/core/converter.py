@@ -34,9 +34,11 @@ class Quantiser(Frozen):
 
 
 class Converter(Frozen):
-    """A converter of `bits` whose span runs from `low` at count 0 to `high` at its top.
+    """A converter of `bits` whose nominal span runs from `low` at count 0 to `high` at its top.
 
     `top` says what the upper end of the span means: the full count itself, or one above it, which is never read.
+    Where its reference was measured off nominal, the true span is stretched with it (`start` to `end`); who reads
+    the count goes on believing the nominal one. `shares_supply` says that the sensor lives from that same reference.
     """
 
     unit: SignalUnit = "V"
@@ -47,6 +49,13 @@ class Converter(Frozen):
     top: Literal["full count", "one above"] = "full count"
     rounding: Literal["floor", "nearest"] = "nearest"
     input_ohm: Finite | None = Field(default=None, gt=0)
+    reference_v: Finite = Field(default=5.0, gt=0)
+    reference_measured_v: Finite | None = Field(default=None, gt=0)
+    reference_tolerance_percent: Finite = Field(default=0.0, ge=0, le=50)
+    shares_supply: bool = False
+    window_s: Finite | None = Field(default=None, gt=0)
+    safe_low_v: Finite | None = None
+    safe_high_v: Finite | None = None
 
     @model_validator(mode="after")
     def _possible(self) -> Self:
@@ -67,9 +76,39 @@ class Converter(Frozen):
         return self.full_count + (1 if self.top == "one above" else 0)
 
     @property
+    def reference_factor(self) -> float:
+        """Measured reference over nominal; 1 where it was not measured."""
+        return 1.0 if self.reference_measured_v is None else self.reference_measured_v / self.reference_v
+
+    @property
+    def start(self) -> float:
+        """The signal that is truly read as count 0."""
+        return self.low * self.reference_factor
+
+    @property
+    def end(self) -> float:
+        """The signal that is truly read as the count at the top."""
+        return self.high * self.reference_factor
+
+    @property
+    def nominal(self) -> "Converter":
+        """The converter as who reads its counts believes it to be."""
+        return self if self.reference_measured_v is None else self.with_(reference_measured_v=None)
+
+    @property
+    def is_bipolar(self) -> bool:
+        """Whether signals below 0 are read."""
+        return self.low < 0
+
+    @property
     def per_count(self) -> float:
         """Signal per count, in `unit`."""
-        return (self.high - self.low) / self.counts_at_top
+        return (self.end - self.start) / self.counts_at_top
+
+    @property
+    def resolution(self) -> float:
+        """The smallest step that is told apart, in `unit`: one count, or one pulse more in the counting window."""
+        return self.per_count if self.window_s is None else max(self.per_count, 1 / self.window_s)
 
     @property
     def quantiser(self) -> Quantiser:
@@ -78,12 +117,12 @@ class Converter(Frozen):
 
     def forward(self, signal: Array | float) -> Array:
         """Continuous counts at signals, shape kept; not held to the span."""
-        return np.asarray((np.asarray(signal, dtype=float) - self.low) / (self.high - self.low) * self.counts_at_top)
+        return np.asarray((np.asarray(signal, dtype=float) - self.start) / (self.end - self.start) * self.counts_at_top)
 
     def inverse(self, counts: Array | Counts | float) -> Array:
         """Signals at counts, shape kept: what a reader of the count takes the signal for."""
         share = np.asarray(counts, dtype=float) / self.counts_at_top
-        return np.asarray(self.low + share * (self.high - self.low))
+        return np.asarray(self.start + share * (self.end - self.start))
 
     def count_of(self, signal: Array | float) -> Counts:
         """The whole counts read at signals, shape kept."""

@@ -4,26 +4,46 @@ from collections.abc import Sequence
 from datetime import datetime
 from typing import Any
 
+import numpy as np
+
 from .calibration import candidates_of, curve_in_use, fit_basis, nominal_curve, pack_basis, packed_now
-from .channel import AnyChannel, ConstantChannel, ContinuousChannel, Device, Reference, TwoStateChannel
+from .channel import (
+    AnyChannel,
+    ConstantChannel,
+    ContinuousChannel,
+    Device,
+    Reference,
+    TwoStateChannel,
+    WiredChannel,
+)
+from .controller import Controller, InputKind
 from .converter import Converter
 from .electrical import SignalUnit
 from .errors import NotApplicable, UnitMismatch
 from .fit import ModelName
 from .job import FitRecord, Job, PackRecord
+from .landing import landing_on, offers
 from .path import Path
 from .quantity import SUGGESTED_UNITS, Quantity, check_unit
+from .rating import (
+    RATING_KINDS,
+    Formula,
+    Platinum,
+    Pulses,
+    RatedTable,
+    RatingBase,
+    Root,
+    Sensitivity,
+    SlopeOffset,
+    Thermocouple,
+    Turns,
+    TwoPoints,
+    Unrated,
+    Zirconia,
+)
 from .reading import Amendment, Reading
-from .stages import Shunt
-from .transducer import OUTPUT_UNITS, OutputKind, Transducer, TwoPoints, Unrated
-
-# The converter offered for an output, until the person says what theirs is: unit, upper end.
-_OFFERED_CONVERTERS: dict[SignalUnit, tuple[SignalUnit, float]] = {
-    "V": ("V", 5.0),
-    "mA": ("V", 5.0),
-    "Hz": ("Hz", 1000.0),
-    "counts": ("counts", 4095.0),
-}
+from .stages import Amplifier, AnyStage, ColdJunction, Excitation, Leads, PullUp, PulsePullUp, Shunt
+from .transducer import OUTPUT_UNITS, OutputKind, Transducer
 
 
 def _next(job: Job, **changes: Any) -> Job:
@@ -172,23 +192,109 @@ def with_output(channel: ContinuousChannel, output: OutputKind) -> ContinuousCha
     Figures rated in another unit of signal would be misread, so two points start anew and others are dropped.
     """
     unit = OUTPUT_UNITS[output]
-    transducer = channel.transducer.with_(output=output)
+    transducer = channel.transducer
     if unit == channel.path.source:
-        return channel.with_(transducer=transducer)
+        return channel.with_(transducer=transducer.with_(output=output))
     rated_pair = transducer.rating.kind == "two points"
-    path = usual_path(unit, channel.path.converter)
-    changed = channel.with_(transducer=transducer.with_(rating=Unrated()), path=path)
+    bare = transducer.with_(output=output, rating=Unrated(), measured_zero=None, signal_low=None, signal_high=None)
+    bare = bare.with_(supply_v=_USUAL_SUPPLY_V.get(unit, 5.0))
+    changed = channel.with_(transducer=bare, path=usual_path(bare, channel.path.converter), landing=None)
     return with_rated_pair(changed) if rated_pair else changed
 
 
-def usual_path(unit: SignalUnit, before: Converter) -> Path:
-    """The path offered for an output of this unit: a shunt for a loop, else straight to the pin."""
-    pin_unit, high = _OFFERED_CONVERTERS.get(unit, (unit, 5.0))
-    converter = before if before.unit == pin_unit else before.with_(unit=pin_unit, low=0.0, high=high)
+def with_rating(channel: ContinuousChannel, kind: str) -> ContinuousChannel:
+    """The channel rated in another way: what is known of its line is kept where the way allows it.
+
+    A way that is about one kind of output, or one quantity, brings them with it. Raises: what the way refuses.
+    """
+    rating = next(known for known in RATING_KINDS if known.model_fields["kind"].default == kind)
+    if rating.measures:
+        quantity = next(name for name, units in SUGGESTED_UNITS.items() if rating.measures in units)
+        channel = with_quantity(channel, quantity)
+        if channel.transducer.unit not in SUGGESTED_UNITS[quantity]:
+            channel = with_sheet_unit(channel, rating.measures)
+    if rating.gives is not None and rating.gives != channel.transducer.output_unit:
+        output = next(name for name, unit in OUTPUT_UNITS.items() if unit == rating.gives)
+        channel = with_output(channel.with_(transducer=_unrated(channel.transducer)), output)
+    if rating is Zirconia and channel.transducer.range_low <= 0:
+        channel = channel.with_(transducer=_unrated(channel.transducer).with_(range_low=0.1, range_high=20.9))
+    made = _started(rating, channel)
+    before = channel.transducer
+    changed = channel.with_(transducer=_unrated(before).with_(rating=made))
+    if kind in _PATH_FOLLOWS and channel.path.source == changed.transducer.output_unit:
+        changed = changed.with_(path=usual_path(changed.transducer, channel.path.converter))
+    _ = nominal_curve(changed)  # refuse what has no curve
+    return changed
+
+
+_PATH_FOLLOWS = ("thermocouple", "platinum", "thermistor", "zirconia")
+
+
+def _unrated(transducer: Transducer) -> Transducer:
+    return transducer.with_(rating=Unrated(), measured_zero=None)
+
+
+def _started(rating: type[RatingBase], channel: ContinuousChannel) -> RatingBase:
+    """A rating of a kind to start from: the present line where it can say it, else its usual figures."""
+    part = channel.transducer
+    line = part.rated() or with_rated_pair(channel).transducer.rated()
+    assert line is not None  # a rated pair has a curve
+    low, high = line.domain
+    at_low, at_high = (float(value) for value in line.value(np.array([low, high])))
+    if rating is TwoPoints:
+        return TwoPoints(signals=(low, high), values=(at_low, at_high))
+    if rating is RatedTable:
+        return RatedTable(signals=(low, high), values=(at_low, at_high))
+    if rating is SlopeOffset:
+        slope = (at_high - at_low) / (high - low)
+        return SlopeOffset(slope=slope, offset=at_low - slope * low)
+    if rating is Sensitivity:
+        return Sensitivity(capacity=max(abs(part.range_low), abs(part.range_high)))
+    if rating is Turns:
+        return Turns(primary_a=max(abs(part.range_low), abs(part.range_high)))
+    if rating is Pulses:
+        return Pulses(pulses=abs((high - low) / (at_high - at_low)))
+    if rating is Root:
+        return Root(zero_signal=low, top_signal=high, full=max(abs(at_low), abs(at_high)))
+    if rating is Formula:
+        slope = (at_high - at_low) / (high - low)
+        text = f"{slope:.9g} * x + {at_low - slope * low:.9g}".replace("+ -", "- ")
+        return Formula(text=text, signal_low=low, signal_high=high)
+    return rating()
+
+
+_USUAL_SUPPLY_V: dict[SignalUnit, float] = {"mA": 24.0, "Hz": 12.0, "%": 12.0}
+
+
+def usual_path(transducer: Transducer, before: Converter) -> Path:
+    """The path offered for a transducer: what turns its output into something a converter reads."""
+    unit = transducer.output_unit
+    stages = _usual_stages(transducer)
+    pin_unit = stages[-1].gives if stages else unit
+    high = _USUAL_TOP.get(pin_unit, 5.0)
+    converter = before if before.unit == pin_unit else before.with_(unit=pin_unit, low=0.0, high=high, window_s=None)
     if unit == "counts":
         converter = converter.with_(high=float(converter.full_count), top="full count")
-    stages = (Shunt(),) if unit == "mA" else ()
     return Path(source=unit, stages=stages, converter=converter)
+
+
+_USUAL_TOP: dict[SignalUnit, float] = {"V": 5.0, "mV": 100.0, "mA": 20.0, "Ω": 400.0, "Hz": 1000.0, "%": 100.0}
+
+
+def _usual_stages(transducer: Transducer) -> tuple[AnyStage, ...]:
+    rating, unit = transducer.rating, transducer.output_unit
+    if isinstance(rating, Thermocouple):
+        return (ColdJunction(letter=rating.letter), Amplifier(stated_gain=100.0))
+    if unit == "Ω":
+        return (Leads(),) if isinstance(rating, Platinum) else (PullUp(),)
+    if unit == "Hz":
+        return (PulsePullUp(),) if transducer.open_collector else ()
+    usual: dict[SignalUnit, tuple[AnyStage, ...]] = {
+        "mA": (Shunt(),),
+        "mV": (Amplifier(),),
+        "mV/V": (Excitation(), Amplifier(stated_gain=400.0)),
+    }
+    return usual.get(unit, ())
 
 
 def with_rated_pair(channel: ContinuousChannel) -> ContinuousChannel:
@@ -197,12 +303,72 @@ def with_rated_pair(channel: ContinuousChannel) -> ContinuousChannel:
         "voltage": (0.0, 5.0),
         "ratiometric voltage": (0.5, 4.5),
         "current loop": (4.0, 20.0),
+        "millivolts": (0.0, 100.0),
+        "bridge": (0.0, 2.0),
+        "resistance": (0.0, 1000.0),
+        "alternating current": (0.0, 20.0),
         "frequency": (0.0, 1000.0),
+        "duty cycle": (10.0, 90.0),
         "counts": (0.0, float(channel.path.converter.full_count)),
     }[channel.transducer.output]
     transducer = channel.transducer
     rating = TwoPoints(signals=(low, high), values=(transducer.range_low, transducer.range_high))
-    return channel.with_(transducer=transducer.with_(rating=rating))
+    return channel.with_(transducer=_unrated(transducer).with_(rating=rating))
+
+
+# -- controllers and terminals --------------------------------------------------------------------------------------
+
+
+def add_controller(job: Job, controller: Controller) -> Job:
+    """The job with a controller's description; one of the same id is replaced by it."""
+    others = tuple(known for known in job.controllers if known.id != controller.id)
+    return _next(job, controllers=(*others, controller))
+
+
+def land(job: Job, channel_id: str, controller_id: str, terminal_id: str) -> Job:
+    """The job with a channel on a terminal, which brings its converter and its limits.
+
+    Raises: NotApplicable that says who holds the terminal, or what it takes.
+    """
+    channel = _wired(job, channel_id)
+    _ = job.controller(controller_id).terminal(terminal_id)
+    offer = next(
+        (row for row in offers(job, channel) if (row.controller.id, row.terminal.id) == (controller_id, terminal_id)),
+        None,
+    )
+    if offer is None:
+        raise NotApplicable(f"{terminal_id} is no input: land the signal on one.")
+    landing = landing_on(channel, offer)
+    assert offer.kind is not None  # landing_on refuses an offer without one
+    path = _with_input(channel, offer.kind)
+    return change_channel(job, channel.with_(landing=landing, path=path))
+
+
+def _wired(job: Job, channel_id: str) -> WiredChannel:
+    channel = job.channel(channel_id)
+    if isinstance(channel, ConstantChannel):
+        raise NotApplicable(f"{channel.tag} is a constant: it has no pin to land.")
+    return channel
+
+
+def _with_input(channel: WiredChannel, kind: InputKind) -> Path:
+    """The path that ends in a terminal's own converter; its burden takes the place of a shunt."""
+    before = channel.path
+    kept = {"shares_supply": before.converter.shares_supply}
+    if before.converter.reference_v == kind.converter.reference_v:
+        kept["reference_measured_v"] = before.converter.reference_measured_v  # type: ignore[assignment]
+    stages = before.stages
+    if kind.burden_ohm is not None:
+        shunt = next((stage for stage in stages if isinstance(stage, Shunt)), Shunt())
+        own = shunt.with_(resistance_ohm=kind.burden_ohm)
+        rest = tuple(stage for stage in stages if not isinstance(stage, Shunt))
+        stages = (own, *rest)
+    return before.with_(stages=stages, converter=kind.converter.with_(**kept))
+
+
+def unland(job: Job, channel_id: str) -> Job:
+    """The job with a channel taken off its terminal; its path stays as it was."""
+    return change_channel(job, _wired(job, channel_id).with_(landing=None))
 
 
 # -- readings -------------------------------------------------------------------------------------------------------

@@ -5,14 +5,16 @@ from typing import Literal
 from .errors import UnitMismatch
 from .units import affine_gain
 
-SignalUnit = Literal["V", "mA", "Ω", "mV/V", "Hz", "counts"]
+SignalUnit = Literal["V", "mV", "mA", "Ω", "mV/V", "Hz", "%", "counts"]
 
 KIND_NAMES: dict[SignalUnit, str] = {
     "V": "voltage",
+    "mV": "millivolts",
     "mA": "current",
     "Ω": "resistance",
     "mV/V": "bridge ratio",
     "Hz": "frequency",
+    "%": "duty cycle",
     "counts": "counts",
 }
 

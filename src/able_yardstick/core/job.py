@@ -8,6 +8,7 @@ from typing import Literal, Self
 from pydantic import Field, model_validator
 
 from .channel import AnyChannel, ContinuousChannel, Device, Reference
+from .controller import Controller
 from .errors import NoSuchThing, NotApplicable
 from .fit.models import Fitted
 from .model import Frozen, digest
@@ -50,13 +51,14 @@ class Job(Frozen):
     """One plant visit."""
 
     format: Literal["able-yardstick-job"] = "able-yardstick-job"
-    version: Literal[1] = 1
+    version: Literal[2] = 2
     id: str
     title: str = "Untitled job"
     revision: int = Field(default=0, ge=0)
     devices: tuple[Device, ...] = ()
     references: tuple[Reference, ...] = ()
     channels: tuple[AnyChannel, ...] = ()
+    controllers: tuple[Controller, ...] = ()
     readings: tuple[Reading, ...] = ()
     amendments: tuple[Amendment, ...] = ()
     fits: tuple[FitRecord, ...] = ()
@@ -67,6 +69,7 @@ class Job(Frozen):
         for what, names in (
             ("tag", [channel.tag for channel in self.channels]),
             ("channel id", [channel.id for channel in self.channels]),
+            ("controller id", [controller.id for controller in self.controllers]),
             ("reading id", [reading.id for reading in self.readings]),
         ):
             name, times = Counter(names).most_common(1)[0] if names else ("", 0)
@@ -85,6 +88,13 @@ class Job(Frozen):
             if channel.id == channel_id:
                 return channel
         raise NoSuchThing(f"There is no channel with the id {channel_id}.")
+
+    def controller(self, controller_id: str) -> Controller:
+        """The controller of an id. Raises: NoSuchThing."""
+        for controller in self.controllers:
+            if controller.id == controller_id:
+                return controller
+        raise NoSuchThing(f"The job has no controller {controller_id}.")
 
     def continuous(self, channel_id: str) -> ContinuousChannel:
         """The channel of an id, which has a pin and a curve. Raises: NoSuchThing, NotApplicable."""

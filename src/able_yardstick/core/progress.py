@@ -6,13 +6,15 @@ from typing import Literal, NamedTuple
 import numpy as np
 
 from .calibration import as_found, checks_of, points_of, proof_of, stale_fit, stale_pack
-from .channel import AnyChannel, ContinuousChannel
+from .channel import AnyChannel, ConstantChannel, ContinuousChannel, TwoStateChannel, WiredChannel
+from .checks import findings_of
 from .errors import YardstickError
 from .fit.stops import stop_numbers
 from .job import Job
+from .register import reckon
 
-StepName = Literal["describe", "gather", "fit", "pack", "prove"]
-STEP_NAMES: tuple[StepName, ...] = ("describe", "gather", "fit", "pack", "prove")
+StepName = Literal["describe", "wire", "gather", "fit", "pack", "prove"]
+STEP_NAMES: tuple[StepName, ...] = ("describe", "wire", "gather", "fit", "pack", "prove")
 Level = Literal["ok", "look", "fault", "open"]
 StepState = Literal["empty", "begun", "proven", "stale", "failed", "none"]
 GRADUATIONS = 8
@@ -43,11 +45,28 @@ StepFunction = Callable[[Job, ContinuousChannel], StepProgress]
 def progress_of(job: Job, channel: AnyChannel) -> tuple[StepProgress, ...]:
     """The steps of a channel, in order."""
     if not isinstance(channel, ContinuousChannel):
-        described = StepProgress("describe", "proven", GRADUATIONS, "described")
-        rest = (StepProgress(step, "none", 0, f"a {channel.kind} channel has none") for step in STEP_NAMES[1:])
-        return (described, *rest)
-    steps = (_describe, _gather, _fit, _pack, _prove)
+        contact = isinstance(channel, TwoStateChannel)
+        described = _constant(channel) if isinstance(channel, ConstantChannel) else _DESCRIBED
+        wired = (wire_progress(job, channel),) if isinstance(channel, TwoStateChannel) else ()
+        left = STEP_NAMES[2 if contact else 1 :]
+        rest = (StepProgress(step, "none", 0, f"a {channel.kind} channel has none") for step in left)
+        return (described, *wired, *rest)
+    steps = (_describe, wire_progress, _gather, _fit, _pack, _prove)
     return tuple(_safely(step, name, job, channel) for step, name in zip(steps, STEP_NAMES, strict=True))
+
+
+_DESCRIBED = StepProgress("describe", "proven", GRADUATIONS, "described")
+
+
+def _constant(channel: ConstantChannel) -> StepProgress:
+    """A constant is described once its register comes out and every bit field agrees."""
+    if channel.register_constant is None:
+        return _DESCRIBED
+    try:
+        wrong = next((field for field in reckon(channel.register_constant).fields if not field.agrees), None)
+    except YardstickError as error:
+        return StepProgress("describe", "failed", GRADUATIONS, str(error).splitlines()[0])
+    return StepProgress("describe", "failed", GRADUATIONS, wrong.says) if wrong else _DESCRIBED
 
 
 def state_of(steps: tuple[StepProgress, ...]) -> ChannelState:
@@ -57,9 +76,10 @@ def state_of(steps: tuple[StepProgress, ...]) -> ChannelState:
         for step in steps:
             if step.state == state:
                 return ChannelState(level, f"{step.step.capitalize()}: {step.says}")
-    if all(step.state in ("proven", "none") for step in steps):
+    needed = [step for step in steps if step.step != "wire"]  # readings may be worked without their wiring
+    first = next((step for step in needed if step.state not in ("proven", "none")), None)
+    if first is None:
         return ChannelState("ok", "in order")
-    first = next(step for step in steps if step.state not in ("proven", "none"))
     return ChannelState("open", f"{first.step.capitalize()}: {first.says}")
 
 
@@ -78,6 +98,20 @@ def _describe(_job: Job, channel: ContinuousChannel) -> StepProgress:
     missing = next((text for text, is_known in zip(says, known, strict=True) if not is_known), "")
     state: StepState = "proven" if done == len(known) else "begun"
     return StepProgress("describe", state, GRADUATIONS * done // len(known), missing or "described")
+
+
+def wire_progress(job: Job, channel: WiredChannel) -> StepProgress:
+    """How far the signal path has come: landed, and without a fault in any check."""
+    findings = findings_of(job, channel)
+    faults = sum(finding.level == "fault" for finding in findings)
+    looks = sum(finding.level == "look" for finding in findings)
+    if channel.landing is None and not faults:
+        return StepProgress("wire", "begun", GRADUATIONS // 2, "not landed on a terminal yet")
+    if faults:
+        return StepProgress("wire", "failed", GRADUATIONS, f"{faults} fault{'s' if faults > 1 else ''} in the wiring")
+    passed = len(findings) - looks
+    more = f", {looks} to look at" if looks else ""
+    return StepProgress("wire", "proven", GRADUATIONS, f"{passed} checks pass{more}")
 
 
 def _gather(job: Job, channel: ContinuousChannel) -> StepProgress:

@@ -1,21 +1,25 @@
 """The scales of the Rule: one axis, the signal at the pin, read as quantity, output, counts and shown number."""
 
 from collections.abc import Callable
-from typing import Literal, NamedTuple
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
-from .calibration import CurveInUse, curve_in_unit, curve_in_use, kept_packing
+from .calibration import CurveInUse, curve_in_unit, curve_in_use, kept_packing, packed_curve, shown_of
 from .channel import ContinuousChannel
+from .controller import Landed
 from .curves import Curve
 from .electrical import KIND_NAMES
 from .errors import NotApplicable, OutOfRange
 from .job import Job
+from .landing import landed
+from .nodes import passes_unchanged
 from .numerals import decimals_for, fixed
+from .stages.chain import backwards, forwards
 
 Array = NDArray[np.float64]
-ScaleKey = Literal["quantity", "output", "pin", "counts", "shown"]
+ScaleKey = str  # "quantity", "output", "node 1" and on, "pin", "counts", "shown"
 _SAMPLES = 1025
 _QUANTITY_TITLES = {
     "gauge pressure": "Pressure",
@@ -58,7 +62,7 @@ class Scale(NamedTuple):
 
 def axis_of(channel: ContinuousChannel) -> tuple[float, float]:
     """The stretch of the pin's signal that the Rule shows: the converter's span."""
-    return channel.path.converter.low, channel.path.converter.high
+    return channel.path.converter.start, channel.path.converter.end
 
 
 def scales_of(job: Job, channel: ContinuousChannel, looked_at: CurveInUse | None = None) -> tuple[Scale, ...]:
@@ -67,7 +71,7 @@ def scales_of(job: Job, channel: ContinuousChannel, looked_at: CurveInUse | None
     The quantity is read by the curve in use; while there is none, by the one looked at.
     """
     use = curve_in_use(job, channel) or looked_at
-    found = [_quantity(channel, use), *_electrical(channel), _shown(job, channel)]
+    found = [_quantity(channel, use), *_electrical(channel, landed(job, channel)), _shown(job, channel)]
     return tuple(scale for scale in found if scale is not None)
 
 
@@ -134,47 +138,68 @@ def _from_curve(channel: ContinuousChannel, curve: Curve, key: ScaleKey, title: 
 
 def usable_stretch(curve: Curve, axis: tuple[float, float], unit: str) -> tuple[tuple[float, float], str]:
     """The part of the axis around the curve's domain over which it runs one way, and why it ends if it does."""
-    low, high = axis
+    low, high = max(axis[0], curve.limits[0]), min(axis[1], curve.limits[1])
+    if not low < high:
+        return axis, "the curve says nothing here"
+    ends = f"{curve.name} ends" if (low, high) != axis else ""
     turns = curve.with_(domain=(min(low, curve.domain[0]), max(high, curve.domain[1]))).turning_points()
     middle = min(max(sum(curve.domain) / 2, low), high)
     below = max((turn for turn in turns if turn <= middle), default=low)
     above = min((turn for turn in turns if turn > middle), default=high)
     inside = [turn for turn in turns if low < turn < high]
-    note = f"it turns at {fixed(inside[0], 3)} {unit}" if inside else ""
+    note = f"it turns at {fixed(inside[0], 3)} {unit}" if inside else ends
     return (max(low, below), min(high, above)), note
 
 
-def _electrical(channel: ContinuousChannel) -> list[Scale]:
-    found = [_pin(channel)]
-    if not channel.path.is_direct:
-        found.insert(0, _output(channel))
+def _electrical(channel: ContinuousChannel, place: Landed | None) -> list[Scale]:
+    found = [*_before_pin(channel), _pin(channel, place)]
     if channel.path.pin_unit != "counts":
         found.append(_counts(channel))
     return found
 
 
-def _output(channel: ContinuousChannel) -> Scale:
-    path = channel.path
-    step = path.converter.per_count * abs(float(path.output(1.0) - path.output(0.0)))
+def _before_pin(channel: ContinuousChannel) -> list[Scale]:
+    """The output and every node before the pin at which the signal is another than at the next one."""
+    rows = list(channel.path.loaded_stages())
+    changing = [n for n, (stage, load_ohm) in enumerate(rows) if not passes_unchanged(stage, load_ohm)]
+    return [_node(channel, n) for n in changing]
+
+
+def _node(channel: ContinuousChannel, n: int) -> Scale:
+    """The scale of what enters the n-th stage; the first one that changes anything is read as the output's."""
+    path, around = channel.path, channel.around
+    stages, loads = path.supplied[n:], path.loads[n:]
+    low, high = axis_of(channel)
+    for stage in stages:
+        if stage.output_limits[0] > -np.inf and not stage.straight:
+            high = min(high, stage.output_limits[1] * (1 - 1e-6))
+            low = max(low, stage.output_limits[0] + 1e-6 * high)
+    first = not any(not passes_unchanged(*row) for row in list(path.loaded_stages())[:n])
+    pins = np.linspace(low, high, 33)[1:-1]
+    steps = np.abs(np.gradient(backwards(stages, loads, pins, around), pins))
     return Scale(
-        key="output",
-        title="Transducer",
-        caption="its output",
-        unit=path.source,
-        decimals=decimals_for(step),
-        of_pin=path.output,
-        grade=path.output,
-        branches=lambda value: (float(path.pin(value)),),
-        usable=axis_of(channel),
+        key="output" if first else f"node {n}",
+        title=_output_title(channel) if first else path.stages[n - 1].title,
+        caption="its output" if first else path.stages[n - 1].caption,
+        unit=path.node_units[n],
+        decimals=min(decimals_for(float(np.median(steps)) * path.converter.per_count), 4),
+        of_pin=lambda pin: backwards(stages, loads, np.clip(pin, low, high), around),
+        grade=lambda pin: backwards(stages, loads, np.clip(pin, low, high), around),
+        branches=lambda value: (float(forwards(stages, loads, value, around)),),
+        usable=(low, high),
     )
 
 
-def _pin(channel: ContinuousChannel) -> Scale:
+def _output_title(channel: ContinuousChannel) -> str:
+    return "Transmitter" if channel.transducer.output == "current loop" else "Transducer"
+
+
+def _pin(channel: ContinuousChannel, place: Landed | None) -> Scale:
     path = channel.path
     return Scale(
         key="pin",
-        title="Transducer, pin" if path.is_direct else "Pin",
-        caption="as read" if path.pin_unit == "counts" else KIND_NAMES[path.pin_unit],
+        title=f"Pin {place.terminal.title}" if place else "Pin",
+        caption=_pin_caption(channel, place),
         unit=path.pin_unit,
         decimals=decimals_for(path.converter.per_count),
         of_pin=_same,
@@ -199,6 +224,15 @@ def _counts(channel: ContinuousChannel) -> Scale:
     )
 
 
+def _pin_caption(channel: ContinuousChannel, place: Landed | None) -> str:
+    if channel.path.pin_unit == "counts":
+        return "as read"
+    folded = all(passes_unchanged(*row) for row in channel.path.loaded_stages())
+    if folded:
+        return "the output itself"
+    return place.terminal.channel if place and place.terminal.channel else KIND_NAMES[channel.path.pin_unit]
+
+
 def _same(pin: Array) -> Array:
     return np.asarray(pin, dtype=float)
 
@@ -207,14 +241,13 @@ def _shown(job: Job, channel: ContinuousChannel) -> Scale | None:
     record = kept_packing(job, channel)
     if record is None:
         return None
-    converter = channel.path.converter
-    steady = curve_in_unit(record.form.continuous(converter), record.unit, channel)
+    steady = curve_in_unit(packed_curve(record.form, channel), record.unit, channel)
     base = _from_curve(channel, steady, "shown", "Controller", record.form.caption)
     free = (max(base.usable[0], steady.domain[0]), min(base.usable[1], steady.domain[1]))
     note = base.note or ("beyond that it is held at its end" if free != base.usable else "")
 
     def shown(pin: Array) -> Array:
-        return np.array(channel.in_unit(record.form.shown(converter.count_of(pin), converter).tolist(), record.unit))
+        return np.array(channel.in_unit(shown_of(record.form, channel, pin).tolist(), record.unit))
 
     return base._replace(of_pin=shown, usable=free, note=note)
 

@@ -211,3 +211,12 @@ def dimension(text: str) -> str:
     if unit.oxygen:
         return "oxygen"
     return str(_registry().get_dimensionality(unit.canonical))
+
+
+def quantity_of(value: float, written: str) -> Any:
+    """A value with its unit, for sums that carry units; a plain number where none is written.
+
+    Raises: UnitMismatch for an unknown unit.
+    """
+    unit = parse_unit(written) if written.strip() else None
+    return _registry().Quantity(value, unit.canonical if unit else "dimensionless")

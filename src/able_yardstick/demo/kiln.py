@@ -12,6 +12,7 @@ from typing import Any, NamedTuple
 import numpy as np
 
 from ..core import edits
+from ..core.calibration import nominal_curve
 from ..core.channel import (
     AnyChannel,
     ConstantChannel,
@@ -25,10 +26,23 @@ from ..core.fit import ModelName
 from ..core.job import Job
 from ..core.packing import PackSpec
 from ..core.path import Path
+from ..core.rating import Platinum, Pulses, RatedTable, Sensitivity, Thermistor, Thermocouple, TwoPoints
 from ..core.reading import Direction, Raw, Reading
-from ..core.stages import Shunt
+from ..core.register import BitField, NamedInput, RegisterConstant
+from ..core.stages import (
+    Amplifier,
+    ColdJunction,
+    Divider,
+    Excitation,
+    Filter,
+    Leads,
+    PullUp,
+    PulsePullUp,
+    Shunt,
+)
 from ..core.tolerance import Tolerance
-from ..core.transducer import RatedTable, Transducer, TwoPoints
+from ..core.transducer import Transducer
+from ..files.controllers import shipped
 
 SEED = 20261116
 START = datetime(2026, 11, 16, 8, 30, tzinfo=UTC)
@@ -87,11 +101,20 @@ def _pair(signals: tuple[float, float], values: tuple[float, float]) -> dict[str
     return {"range_low": values[0], "range_high": values[1], "rating": TwoPoints(signals=signals, values=values)}
 
 
+def _pin() -> Converter:
+    """The kiln controller's usual input: 0 to 5 V, 12 bit."""
+    return Converter(input_ohm=1e6, safe_low_v=-0.5, safe_high_v=6.0, reference_tolerance_percent=0.2)
+
+
 def burner_gas() -> ContinuousChannel:
     """Straight, ratiometric."""
     rated = _pair((0.5, 4.5), (0.0, 250.0))
-    transducer = {"quantity": "gauge pressure", "output": "ratiometric voltage", **rated}
-    return _channel("PT-201", "Burner gas pressure", "kPa", transducer, tolerance=Tolerance(constant=1.0))
+    transducer = {
+        "quantity": "gauge pressure", "output": "ratiometric voltage", **rated, "signal_low": 0.25, "signal_high": 4.75,
+        "overload": 400.0, "accuracy": Tolerance(of_span=0.005), "source": "data sheet of this unit",
+    }  # fmt: skip
+    path = Path(converter=_pin().with_(shares_supply=True))
+    return _channel("PT-201", "Burner gas pressure", "kPa", transducer, path=path, tolerance=Tolerance(constant=1.0))
 
 
 def kiln_draft() -> ContinuousChannel:
@@ -100,28 +123,82 @@ def kiln_draft() -> ContinuousChannel:
         "quantity": "differential pressure",
         "output": "current loop",
         **_pair((4.0, 20.0), (-150.0, 150.0)),
-    }
-    path = Path(source="mA", stages=(Shunt(resistance_ohm=250, tolerance_percent=0.1),), converter=Converter())
+        "supply_v": 24.0, "supply_least_v": 12.0, "signal_low": 3.6, "signal_high": 21.0,
+        "accuracy": Tolerance(of_span=0.0025), "source": "data sheet of this unit",
+    }  # fmt: skip
+    path = Path(source="mA", stages=(Shunt(resistance_ohm=250, tolerance_percent=0.1),), converter=_pin())
     spec = PackSpec(form="ends", value_step=0.1)
     return _channel(
         "PT-202", "Kiln draft", "Pa", transducer, path=path, pack_spec=spec, tolerance=Tolerance(of_span=0.01)
     )
 
 
+def arch_temperature() -> ContinuousChannel:
+    """A thermocouple whose amplifier adds the cold junction back."""
+    transducer = {
+        "quantity": "temperature", "output": "millivolts", "range_low": 0.0, "range_high": 1200.0,
+        "rating": Thermocouple(letter="K"),
+    }  # fmt: skip
+    stages = (ColdJunction(letter="K", terminal_c=32.0), Amplifier(stated_gain=100.0, zero_tolerance_v=0.002))
+    path = Path(source="mV", stages=(*stages, Filter(time_constant_s=0.5)))
+    return _channel("TT-203", "Arch temperature", "°C", transducer, path=path, tolerance=Tolerance(constant=15.0))
+
+
+def dryer_air() -> ContinuousChannel:
+    """A platinum element on three wires, read in ohms by the controller's own card."""
+    transducer = {
+        "quantity": "temperature", "output": "resistance", "range_low": -20.0, "range_high": 250.0,
+        "rating": Platinum(tolerance_class="A"), "dissipation_mw_k": 8.0, "polarity_matters": False,
+    }  # fmt: skip
+    converter = Converter(unit="Ω", bits=16, full_count=65535, high=400.0, reference_tolerance_percent=0.02)
+    path = Path(source="Ω", stages=(Leads(wires=3, wire_ohm=1.2),), converter=converter)
+    return _channel("TE-204", "Dryer air", "°C", transducer, path=path, tolerance=Tolerance(constant=1.5))
+
+
+def fan_bearing() -> ContinuousChannel:
+    """A thermistor under a pull-up that lives from the converter's reference."""
+    transducer = {
+        "quantity": "temperature", "output": "resistance", "range_low": 0.0, "range_high": 120.0,
+        "rating": Thermistor(r25_ohm=10_000.0, beta_k=3950.0, tolerance_k=0.5), "dissipation_mw_k": 3.0,
+        "polarity_matters": False,
+    }  # fmt: skip
+    converter = _pin().with_(shares_supply=True)
+    path = Path(source="Ω", stages=(PullUp(resistance_ohm=10_000.0, tolerance_percent=0.5),), converter=converter)
+    spec = PackSpec(form="knots", knots=12, signal_step=0.01, value_step=0.1, clamp=True)
+    return _channel("TE-205", "Fan bearing", "°C", transducer, path=path, pack_spec=spec,
+                    tolerance=Tolerance(constant=2.0))  # fmt: skip
+
+
 def kiln_car() -> ContinuousChannel:
-    """A load cell behind an amplifier, 16 bit."""
-    transducer = {"quantity": "force or mass", "output": "voltage", **_pair((0.0, 10.0), (0.0, 2000.0))}
-    path = Path(source="V", converter=Converter(bits=16, full_count=65535, high=10.0))
+    """A load cell of 2 mV/V behind an amplifier whose gain a resistor sets, 16 bit."""
+    transducer = {
+        "quantity": "force or mass", "output": "bridge", "range_low": 0.0, "range_high": 2000.0, "overload": 3000.0,
+        "rating": Sensitivity(mv_per_v=2.0, capacity=2000.0, tolerance_percent=0.1), "supply_v": 10.0,
+        "source": "data sheet of this unit",
+    }  # fmt: skip
+    amplifier = Amplifier(resistor="100 + 4.3 | 47", law_a=1.0, law_b_ohm=50_000.0, high_v=12.0, low_v=-12.0)
+    converter = Converter(
+        bits=16, full_count=65535, high=10.0, reference_v=10.0, input_ohm=1e6, safe_low_v=-15.0, safe_high_v=15.0,
+        reference_tolerance_percent=0.05,
+    )  # fmt: skip
+    path = Path(source="mV/V", stages=(Excitation(voltage_v=10.0), amplifier), converter=converter)
     spec = PackSpec(form="span", value_step=0.1)
     return _channel(
-        "WT-206", "Kiln car", "kg", transducer, path=path, pack_spec=spec, tolerance=Tolerance(constant=2.0)
-    )
+        "WT-206", "Kiln car", "kg", transducer, path=path, pack_spec=spec, tolerance=Tolerance(constant=2.0),
+        wanted_resolution=0.2,
+    )  # fmt: skip
 
 
 def draught_fan() -> ContinuousChannel:
-    """A current transducer of which only the data sheet is known yet."""
-    transducer = {"quantity": "electric current", "output": "voltage", **_pair((0.0, 5.0), (0.0, 50.0))}
-    return _channel("IT-207", "Draught fan motor", "A", transducer, tolerance=Tolerance(of_span=0.01))
+    """A split-core current transducer of which only a similar part's data sheet is known yet."""
+    transducer = {
+        "quantity": "electric current", "output": "voltage", **_pair((0.0, 5.0), (0.0, 50.0)),
+        "responds_to": "true root-mean-square", "source": "similar part", "accuracy": Tolerance(of_span=0.01),
+        "signal_high": 5.4, "signal_low": 0.0,
+    }  # fmt: skip
+    return _channel(
+        "IT-207", "Draught fan motor", "A", transducer, path=Path(converter=_pin()), tolerance=Tolerance(of_span=0.01)
+    )
 
 
 def flue_oxygen(tag: str, name: str) -> ContinuousChannel:
@@ -132,33 +209,58 @@ def flue_oxygen(tag: str, name: str) -> ContinuousChannel:
         "range_low": 0.0,
         "range_high": 21.0,
         "rating": oxygen_table(),
+        "accuracy": Tolerance(constant=0.1),
     }
+    path = Path(converter=_pin())
     spec = PackSpec(form="knots", knots=12, signal_step=0.01, value_step=0.01, clamp=True)
-    return _channel(tag, name, "% O2", transducer, pack_spec=spec, tolerance=Tolerance(constant=0.15))
+    return _channel(tag, name, "% O2", transducer, path=path, pack_spec=spec, tolerance=Tolerance(constant=0.15))
 
 
 def combustion_air() -> ContinuousChannel:
-    """A turbine's frequency."""
-    transducer = {"quantity": "flow", "output": "frequency", **_pair((0.0, 800.0), (0.0, 480.0))}
-    converter = Converter(unit="Hz", bits=16, full_count=10000, high=1000.0)
-    path = Path(source="Hz", converter=converter)
+    """A turbine's pulses on an open collector."""
+    transducer = {
+        "quantity": "flow", "output": "frequency", "range_low": 0.0, "range_high": 480.0, "open_collector": True,
+        "rating": Pulses(pulses=6000.0, per="m³"), "supply_v": 12.0, "accuracy": Tolerance(of_reading=0.01),
+    }  # fmt: skip
+    converter = Converter(unit="Hz", bits=16, full_count=10000, high=1000.0, window_s=1.0)
+    path = Path(source="Hz", stages=(PulsePullUp(resistance_ohm=4700.0, supply_v=5.0),), converter=converter)
     return _channel("FT-210", "Combustion air", "m³/h", transducer, path=path, tolerance=Tolerance(of_span=0.02))
 
 
 def gas_switch() -> TwoStateChannel:
-    """A pressure switch on a pull-up."""
+    """A pressure switch that lets a line voltage through, divided for the pin."""
+    path = Path(stages=(Divider(top_ohm=68_000.0, bottom_ohm=12_000.0),), converter=_pin())
     return TwoStateChannel(
         id="ps-211", device="device-ps-211", tag="PS-211", name="Gas low-pressure switch",
-        closed_level=0.0, open_level=5.0, threshold=2.25, dead_band=1.5,
+        closed_level=24.0, open_level=0.0, threshold=1.8, dead_band=0.8, path=path,
         closed_means="gas present", open_means="gas low",
     )  # fmt: skip
 
 
 def energy_constant() -> ConstantChannel:
-    """A number for a register."""
+    """The pulse threshold of an energy meter's front end."""
+    constant = RegisterConstant(
+        formula="pulse_energy / (v_ref * v_ratio / full * v_ref / (gain * shunt) / full * sample) / 2^24",
+        inputs=(
+            NamedInput(name="pulse_energy", value=0.625, unit="W*h", source="1 600 pulses/kWh on the meter's plate"),
+            NamedInput(name="v_ref", value=1.2, unit="V", source="front end"),
+            NamedInput(name="v_ratio", value=1000.0, source="divider, 999 kΩ over 1 kΩ"),
+            NamedInput(name="shunt", value=0.5, unit="milliohm", source="measured"),
+            NamedInput(name="gain", value=16.0, source="front end"),
+            NamedInput(name="full", value=8388608.0, source="24 bits, signed"),
+            NamedInput(name="sample", value=0.125, unit="ms", source="8 000 samples a second"),
+        ),
+        fields=(
+            BitField(
+                name="gain code", register_value=0x00B4, lowest_bit=4, width=2, must_equal="gain",
+                codes=((0, 1.0), (1, 2.0), (2, 8.0), (3, 16.0)),
+            ),
+        ),
+    )  # fmt: skip
     return ConstantChannel(
         id="jq-212", device="device-jq-212", tag="JQ-212", name="Energy pulse constant", unit="Wh/pulse",
         value=0.625, decimals=3, derivation="1 000 Wh/kWh divided by 1 600 pulses/kWh, as the meter's plate says",
+        register_constant=constant,
     )  # fmt: skip
 
 
@@ -180,7 +282,8 @@ class Bench:
 
     def raw(self, run: Run, value: float, direction: Direction) -> float:
         """The signal for a true value at the node that is read, rounded as the meter rounds it."""
-        curve = run.channel.transducer.nominal()
+        channel = run.channel
+        curve = channel.transducer.nominal() if run.node == "output" else nominal_curve(channel)
         assert curve is not None  # every simulated channel is rated
         signal = (
             float(curve.signal(value)) * run.truth.gain + run.truth.offset + self._random.normal(0, run.truth.noise)
@@ -253,11 +356,15 @@ def build_job() -> Job:
     gas, draft, car = burner_gas(), kiln_draft(), kiln_car()
     oxygen, stack = flue_oxygen("AT-208", "Flue oxygen"), flue_oxygen("AT-209", "Flue oxygen, stack")
     channels: tuple[AnyChannel, ...] = (
-        gas, draft, car, draught_fan(), oxygen, stack, combustion_air(), gas_switch(), energy_constant(),
+        gas, draft, arch_temperature(), dryer_air(), fan_bearing(), car, draught_fan(), oxygen, stack, combustion_air(),
+        gas_switch(), energy_constant(),
     )  # fmt: skip
-    job = Job(id="kiln-2", title="Quillstone Tileworks, Kiln 2", references=REFERENCES)
+    kiln_controller = next(one for one in shipped() if one.id == "kiln-controller")
+    job = Job(id="kiln-2", title="Quillstone Tileworks, Kiln 2", references=REFERENCES, controllers=(kiln_controller,))
     for number, channel in enumerate(channels, 1):
         job = edits.add_channel(job, channel, Device(id=channel.device, name=channel.name, serial=f"K2-{number:03d}"))
+    job = _landed(job)
+    gas, draft, car, oxygen, stack = (job.continuous(channel.id) for channel in (gas, draft, car, oxygen, stack))
     job = _gas(job, bench, Run(gas, Truth(1.0012, 0.0021, 0.0011, 0.0016), "RP-12", "pin", "V", 4, 0.03, 2))
     job = _draft(job, bench, Run(draft, Truth(0.998, 0.021, 0.004, 0.006), "RM-04", "output", "mA", 3, 0.15, 1))
     weigh = Run(car, Truth(0.9986, 0.0135, 0.0012, 0.0035), "MS-20", "pin", "V", 4, 0.0, 0)
@@ -266,6 +373,35 @@ def build_job() -> Job:
     stack_run = Run(stack, Truth(1.001, 0.004, 0.002, 0.002), "SG-03", "pin", "V", 3, 0.01, 2)
     job = _finish(job, bench, stack_run, "nominal")
     return edits.capture(job, bench.checks(job, stack_run, (2.0, 8.0, 15.0), shift=0.12))
+
+
+# terminal, colours of the leads in their order, metres of cable, ohms there and back
+_PLACES: dict[str, tuple[str, tuple[str, ...], float, float]] = {
+    "PT-201": ("X4:2", ("red", "green", "black"), 12.0, 0.9),
+    "PT-202": ("X4:3", ("brown", "white"), 38.0, 3.0),
+    "TT-203": ("X4:4", ("green", "white"), 22.0, 0.0),
+    "TE-204": ("X5:1", ("red", "white", "white"), 16.0, 2.4),
+    "TE-205": ("X4:6", ("yellow", "yellow"), 9.0, 0.7),
+    "WT-206": ("X7:1", ("red", "black", "green", "white"), 6.0, 0.5),
+    "IT-207": ("X4:7", ("", "", ""), 14.0, 1.1),
+    "AT-208": ("X4:8", ("blue", "grey", "pink"), 18.0, 1.4),
+    "AT-209": ("X4:11", ("blue", "grey", "pink"), 26.0, 2.0),
+    "FT-210": ("X6:1", ("red", "blue", "black"), 11.0, 0.9),
+    "PS-211": ("X4:9", ("orange", "violet"), 20.0, 1.5),
+}
+
+
+def _landed(job: Job) -> Job:
+    """Every channel with a pin on its terminal, its leads named by colour."""
+    for tag, (terminal, colours, length_m, lead_ohm) in _PLACES.items():
+        job = edits.land(job, job.tagged(tag).id, "kiln-controller", terminal)
+        channel = job.tagged(tag)
+        assert isinstance(channel, ContinuousChannel | TwoStateChannel)
+        assert channel.landing is not None
+        leads = tuple(lead.with_(colour=colour) for lead, colour in zip(channel.landing.leads, colours, strict=True))
+        landing = channel.landing.with_(leads=leads, length_m=length_m, lead_ohm=lead_ohm)
+        job = edits.change_channel(job, channel.with_(landing=landing))
+    return job
 
 
 def _gas(job: Job, bench: Bench, run: Run) -> Job:

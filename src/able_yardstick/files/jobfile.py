@@ -11,9 +11,10 @@ from pydantic import ValidationError
 
 from ..core.errors import BadJob
 from ..core.job import Job
+from .migrate import migrated
 
 ENDING = ".yardstick.json"
-VERSION = 1
+VERSION = 2
 
 
 def with_ending(path: Path) -> Path:
@@ -55,7 +56,7 @@ def _job_of(path: Path, tree: Any) -> Job:
             "It was left as it is. Open it with the newer program."
         )
     try:
-        return Job.model_validate(tree)
+        return Job.model_validate(migrated(tree))
     except (ValidationError, RecursionError) as error:
         raise BadJob(_refusal(path, _complaint(error))) from error
 

@@ -7,12 +7,14 @@ from numpy.typing import NDArray
 
 from ...core.calibration import (
     Check,
+    believed,
     candidates_of,
     checks_of,
     curve_in_unit,
     curve_in_use,
     kept_packing,
     nominal_curve,
+    packed_curve,
     packed_now,
     pin_of,
     points_of,
@@ -174,7 +176,7 @@ def _knots(job: Job, channel: ContinuousChannel) -> list[Marks]:
         form = packed_now(job, channel).form
     except YardstickError:
         return []
-    curve = form.continuous(channel.path.converter)
+    curve = packed_curve(form, channel)
     signals = np.array(getattr(curve, "signals", ()))
     return [Marks("knot", signals, curve.value(signals))] if len(signals) else []
 
@@ -257,7 +259,7 @@ def _packing_content(job: Job, channel: ContinuousChannel, axis: tuple[float, fl
     if use is None or packed is None:
         return PlotContent((), (), (), None, (-1.0, 1.0), "nothing packed to compare yet")
     converter = channel.path.converter
-    errors = packing_errors(packed.form, use.curve, converter)
+    errors = packing_errors(packed.form, believed(channel, use.curve), converter.nominal)
     line = Line(converter.inverse(converter.every_count()), errors, "error")
     worst = packed.cost.in_reach or packed.cost.overall
     size = max(abs(worst.error), 1e-12 * channel.span)
@@ -278,7 +280,7 @@ def _judged(channel: ContinuousChannel, check: Check) -> MarkKind:
 
 def _proof_content(job: Job, channel: ContinuousChannel, axis: tuple[float, float]) -> PlotContent:
     record = kept_packing(job, channel)
-    curve = curve_in_unit(record.form.continuous(channel.path.converter), record.unit, channel) if record else None
+    curve = curve_in_unit(packed_curve(record.form, channel), record.unit, channel) if record else None
     bands = _tolerance_band(channel, axis, curve)
     rows: list[tuple[MarkKind, float, float]] = []
     for row in job.amended(channel.id, "gather"):

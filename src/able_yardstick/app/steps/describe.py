@@ -12,9 +12,10 @@ from ...core.errors import BadTable, YardstickError
 from ...core.model import InvalidRecord, first_complaint
 from ...core.numerals import decimals_for, fixed, parse_number, significant
 from ...core.quantity import QUANTITIES, SUGGESTED_UNITS
+from ...core.rating import RatedTable, SlopeOffset, TwoPoints, Unrated
 from ...core.stages import AnyStage, Divider, Shunt
 from ...core.tolerance import Tolerance
-from ...core.transducer import OUTPUT_UNITS, RatedTable, SlopeOffset, TwoPoints, Unrated
+from ...core.transducer import OUTPUT_UNITS
 from ...files.tables import parse_grid, pick
 from ..theme import Theme, font
 from ..workbench import Workbench

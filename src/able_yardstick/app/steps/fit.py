@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QRadioBu
 from ...core import edits
 from ...core.calibration import Points, candidates_of, curve_in_use, points_of, stale_fit, zero_of
 from ...core.channel import ContinuousChannel
-from ...core.curves import Line, Polynomial
+from ...core.curves import Line, Polynomial, Table
 from ...core.errors import YardstickError
 from ...core.fit import Candidate, Fitted, ModelName
 from ...core.numerals import decimals_for, fixed, parse_number, significant
@@ -336,8 +336,10 @@ def equation(fitted: Fitted, channel: ContinuousChannel) -> str:
     """The curve as an equation in the signal at the pin."""
     curve = fitted.curve
     unit, pin = channel.unit, channel.path.pin_unit
-    if not isinstance(curve, Line | Polynomial):
+    if isinstance(curve, Table):
         return f"{len(curve.signals)} knots, joined by straight lines"
+    if not isinstance(curve, Line | Polynomial):
+        return f"by its {curve.name}, seen through the signal path"
     powers = curve.powers
     terms = [f"{significant(abs(powers[-1]))} x" + ("²" if len(powers) > 2 else "")]
     signs = ["−" if powers[-1] < 0 else ""]

@@ -5,10 +5,29 @@ from typing import Annotated
 from pydantic import Field
 
 from .base import Curve
+from .composed import ComposedCurve, OutputCurve
+from .defined import DefinedCurve
+from .formula import FormulaCurve
 from .line import Line
 from .polynomial import Polynomial, raw_powers
+from .standard import PlatinumCurve, RootCurve, ThermistorCurve, ThermocoupleCurve, ZirconiaCurve
 from .table import Table
 
-AnyCurve = Annotated[Line | Polynomial | Table, Field(discriminator="kind")]
+AnyCurve = Annotated[
+    Line
+    | Polynomial
+    | Table
+    | PlatinumCurve
+    | ThermocoupleCurve
+    | ThermistorCurve
+    | ZirconiaCurve
+    | RootCurve
+    | FormulaCurve
+    | ComposedCurve,
+    Field(discriminator="kind"),
+]
 
-__all__ = ["AnyCurve", "Curve", "Line", "Polynomial", "Table", "raw_powers"]
+__all__ = [
+    "AnyCurve", "ComposedCurve", "Curve", "DefinedCurve", "FormulaCurve", "Line", "OutputCurve", "PlatinumCurve",
+    "Polynomial", "RootCurve", "Table", "ThermistorCurve", "ThermocoupleCurve", "ZirconiaCurve", "raw_powers",
+]  # fmt: skip

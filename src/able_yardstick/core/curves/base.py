@@ -50,6 +50,15 @@ class Curve(Frozen):
     def converted(self, gain: float, offset: float) -> Self:
         """The curve whose values are `gain` times these plus `offset`: the same one in another unit."""
 
+    @abstractmethod
+    def stretched(self, factor: float) -> "Curve":
+        """The curve of a signal that is `factor` times this one's."""
+
+    @property
+    def limits(self) -> tuple[float, float]:
+        """The signals between which the curve is defined at all; infinite where it can be extrapolated for ever."""
+        return (-np.inf, np.inf)
+
     @property
     def is_monotonic(self) -> bool:
         """Whether each value within the domain belongs to one signal."""

@@ -63,3 +63,8 @@ class Line(Curve):
     def converted(self, gain: float, offset: float) -> Self:
         """The same line in another unit of value."""
         return self.with_(height=gain * self.height + offset, gradient=gain * self.gradient)
+
+    def stretched(self, factor: float) -> Self:
+        """The same line of a signal `factor` times as large."""
+        low, high = sorted(factor * end for end in self.domain)
+        return self.with_(gradient=self.gradient / factor, centre=factor * self.centre, domain=(low, high))

@@ -77,6 +77,11 @@ class Polynomial(Curve):
         scaled = [gain * coefficient for coefficient in self.coefficients]
         return self.with_(coefficients=(scaled[0] + offset, *scaled[1:]))
 
+    def stretched(self, factor: float) -> Self:
+        """The same polynomial of a signal `factor` (above 0) times as large."""
+        low, high = (factor * end for end in self.domain)
+        return self.with_(centre=factor * self.centre, scale=factor * self.scale, domain=(low, high))
+
 
 def _real_roots(coefficients: Array) -> list[float]:
     """Real roots of an ascending polynomial, rising, each polished by two Newton steps."""

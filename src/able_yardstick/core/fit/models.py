@@ -86,9 +86,11 @@ class Fitted(Frozen):
 
     @property
     def numbers(self) -> int:
-        """How many numbers the curve takes."""
+        """How many numbers the curve takes; none if a law gives it."""
         if isinstance(self.curve, Table):
             return len(self.curve.signals)
+        if not isinstance(self.curve, Line | Polynomial):
+            return 0
         free = 2 if isinstance(self.curve, Line) else len(self.curve.coefficients)
         return free - (1 if self.spec.model == "through-zero" else 0)
 
@@ -125,7 +127,7 @@ def fit(signal: Array, reference: Array, spec: FitSpec) -> Fitted:
     return makers[spec.model](signal, reference, spec)
 
 
-def described(curve: Line | Polynomial | Table, signal: Array, reference: Array) -> Fitted:
+def described(curve: AnyCurve, signal: Array, reference: Array) -> Fitted:
     """The nominal curve as a candidate, with its errors at the readings there are."""
     errors = tuple(float(e) for e in curve.value(signal) - reference) if len(signal) else ()
     reason = "nothing was fitted, they are those of the description"

@@ -1,0 +1,35 @@
+"""Checks in words of what was described and wired, each with its arithmetic and what to do."""
+
+from ..channel import ContinuousChannel, WiredChannel
+from ..errors import YardstickError
+from ..job import Job
+from . import levels, meaning, parts
+from .base import Check, Finding, Level, View
+from .contacts import contact_findings
+
+CHECKS: tuple[Check, ...] = (
+    levels.pin_within_limits, levels.pin_in_breaks, levels.clipping, levels.headroom, levels.span_used, levels.one_step,
+    parts.live_zero, parts.shunt_heat, parts.loop_supply, parts.pull_up, parts.ratiometric_supply, parts.supply_within,
+    parts.reference, parts.self_heating, parts.lead_error, parts.cold_junction, parts.gains_agree, parts.slowness,
+    meaning.return_lead, meaning.polarity, meaning.landing, meaning.controller_range, meaning.root, meaning.alternating,
+    meaning.at_rest, meaning.class_holds, meaning.measured_zero, meaning.source_of_figures,
+)  # fmt: skip
+_ORDER: dict[Level, int] = {"fault": 0, "look": 1, "pass": 2}
+
+
+def findings_of(job: Job, channel: WiredChannel) -> tuple[Finding, ...]:
+    """What all checks say of a channel, faults first."""
+    found = _continuous(job, channel) if isinstance(channel, ContinuousChannel) else contact_findings(job, channel)
+    return tuple(sorted(found, key=lambda finding: _ORDER[finding.level]))
+
+
+def _continuous(job: Job, channel: ContinuousChannel) -> list[Finding]:
+    view = View(job, channel)
+    try:
+        _ = view.curve, view.ends
+    except YardstickError as error:
+        return [Finding("fault", "description", str(error), node="quantity")]
+    return [finding for check in CHECKS for finding in check(view)]
+
+
+__all__ = ["CHECKS", "Finding", "Level", "findings_of"]

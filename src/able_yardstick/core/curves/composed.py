@@ -1,0 +1,88 @@
+"""A curve of the transducer's output seen through the bent stages of a signal path."""
+
+from functools import cached_property
+from typing import Annotated, ClassVar, Literal
+
+import numpy as np
+from pydantic import Field
+
+from ..conditions import NOMINAL, Conditions
+from ..model import Finite
+from ..stages import NO_LOAD, AnyStage
+from ..stages.chain import backwards, forwards, loads, slopes
+from .base import Array, Curve
+from .defined import DefinedCurve
+from .formula import FormulaCurve
+from .line import Line
+from .polynomial import Polynomial
+from .standard import PlatinumCurve, RootCurve, ThermistorCurve, ThermocoupleCurve, ZirconiaCurve
+from .table import Table
+
+OutputCurve = Annotated[
+    Line
+    | Polynomial
+    | Table
+    | PlatinumCurve
+    | ThermocoupleCurve
+    | ThermistorCurve
+    | ZirconiaCurve
+    | RootCurve
+    | FormulaCurve,
+    Field(discriminator="kind"),
+]
+
+
+class ComposedCurve(DefinedCurve):
+    """value = curve(output), where the signal is `signal_factor` times what the stages make of the output."""
+
+    name: ClassVar[str] = "curve"
+    kind: Literal["composed"] = "composed"
+    curve: OutputCurve
+    stages: tuple[AnyStage, ...] = ()
+    load_ohm: Finite | None = None
+    conditions: Conditions = NOMINAL
+    signal_factor: Finite = Field(default=1.0, gt=0)
+
+    @cached_property
+    def _loads(self) -> tuple[float, ...]:
+        return loads(self.stages, self.load_ohm or NO_LOAD)
+
+    def _signal_of(self, output: Array) -> Array:
+        return self.signal_factor * forwards(self.stages, self._loads, output, self.conditions)
+
+    def _output_of(self, signal: Array) -> Array:
+        return backwards(self.stages, self._loads, signal / self.signal_factor, self.conditions)
+
+    @cached_property
+    def _limits(self) -> tuple[float, float]:
+        inner = np.where(np.isfinite(self.curve.limits), self.curve.limits, self.curve.domain)
+        low, high = np.sort(self._signal_of(inner))
+        return float(low), float(high)
+
+    @property
+    def limits(self) -> tuple[float, float]:
+        """The signals at the ends of what the output's curve is defined for."""
+        return self._limits
+
+    def law(self, signal: Array) -> Array:
+        """Values at signals."""
+        return self.curve.value(self._output_of(signal))
+
+    def law_slope(self, signal: Array) -> Array:
+        """Change of value per unit of signal."""
+        output = self._output_of(signal)
+        through = self.signal_factor * slopes(self.stages, self._loads, output, self.conditions)
+        return np.asarray(self.curve.slope(output) / through)
+
+    def law_inverse(self, value: Array) -> Array:
+        """Signals at values."""
+        return self._signal_of(self.curve.signal(value))
+
+    def turning_points(self) -> tuple[float, ...]:
+        """Where the output's curve turns, as signals."""
+        return tuple(sorted(float(self._signal_of(np.asarray(turn))) for turn in self.curve.turning_points()))
+
+    def stretched(self, factor: float) -> Curve:
+        """The same curve of a signal `factor` times as large."""
+        low, high = (factor * end for end in self.domain)
+        return self.with_(signal_factor=factor * self.signal_factor, domain=(low, high))

@@ -1,0 +1,105 @@
+"""What curves given by a law share: the law holds between two limits, and goes on straight beyond them."""
+
+from abc import abstractmethod
+from typing import Self
+
+import numpy as np
+
+from ..conditions import NOMINAL, Conditions
+from ..model import Finite
+from .base import Array, Curve
+
+
+class DefinedCurve(Curve):
+    """value = gain x law(signal) + offset, where the law is strictly monotonic between `limits`.
+
+    Beyond the limits nothing is defined: the curve goes on along its end slopes, so that a plot or a controller that
+    goes there meets a finite number, and `usable_stretch` cuts every scale off at the limits.
+    """
+
+    gain: Finite = 1.0
+    offset: Finite = 0.0
+
+    @property
+    @abstractmethod
+    def limits(self) -> tuple[float, float]:
+        """The signals between which the law holds."""
+
+    @abstractmethod
+    def law(self, signal: Array) -> Array:
+        """The law at signals within the limits, shape kept."""
+
+    @abstractmethod
+    def law_slope(self, signal: Array) -> Array:
+        """Its derivative, shape kept."""
+
+    @abstractmethod
+    def law_inverse(self, value: Array) -> Array:
+        """The signals within the limits that give values the law reaches, shape kept."""
+
+    def value(self, signal: Array | float, conditions: Conditions = NOMINAL) -> Array:
+        """Values at signals, shape kept."""
+        asked = np.asarray(signal, dtype=float)
+        low, high = self.limits
+        inside = np.clip(asked, low, high)
+        found = self.law(inside)
+        if np.any(inside != asked):
+            found = found + self.law_slope(inside) * (asked - inside)
+        return np.asarray(self.gain * found + self.offset)
+
+    def slope(self, signal: Array | float, conditions: Conditions = NOMINAL) -> Array:
+        """Change of value per unit of signal, shape kept."""
+        return np.asarray(self.gain * self.law_slope(np.clip(np.asarray(signal, dtype=float), *self.limits)))
+
+    def turning_points(self) -> tuple[float, ...]:
+        """None: the limits are such that the law runs one way."""
+        return ()
+
+    def branches(self, value: float, conditions: Conditions = NOMINAL) -> tuple[float, ...]:
+        """The one signal that gives the value; empty where the end slopes vanish before it."""
+        found = float(self.signal(np.array([value]), conditions)[0])
+        return (found,) if np.isfinite(found) else ()
+
+    def signal(self, value: Array | float, conditions: Conditions = NOMINAL) -> Array:
+        """Signals that give the values, shape kept; on the straight extensions beyond what the law reaches."""
+        wanted = (np.asarray(value, dtype=float) - self.offset) / self.gain
+        ends = np.array(self.limits)
+        at_ends, slopes = self.law(ends), self.law_slope(ends)
+        inside = np.clip(wanted, at_ends.min(), at_ends.max())
+        found = self.law_inverse(inside)
+        end = np.where((wanted < inside) == (at_ends[0] < at_ends[1]), 0, 1)
+        beyond = wanted != inside
+        with np.errstate(divide="ignore", invalid="ignore"):
+            extended = ends[end] + (wanted - at_ends[end]) / slopes[end]
+        return np.asarray(np.where(beyond, extended, found))
+
+    def converted(self, gain: float, offset: float) -> Self:
+        """The same curve in another unit of value."""
+        return self.with_(gain=gain * self.gain, offset=gain * self.offset + offset)
+
+    def stretched(self, factor: float) -> Curve:
+        """The same curve of a signal `factor` times as large."""
+        from .composed import ComposedCurve  # which is a defined curve itself
+
+        low, high = (factor * end for end in self.domain)
+        return ComposedCurve(curve=self, signal_factor=factor, domain=(low, high))
+
+
+_BISECTIONS = 60
+_SAMPLES = 257
+
+
+def solved(curve: DefinedCurve, value: Array) -> Array:
+    """The inverse of a law that has none in closed form: bracketed by samples, then bisected, shape kept."""
+    low, high = curve.limits
+    signals = np.linspace(low, high, _SAMPLES)
+    values = curve.law(signals)
+    if values[0] > values[-1]:
+        signals, values = signals[::-1], values[::-1]
+    at = np.clip(np.searchsorted(values, value) - 1, 0, _SAMPLES - 2)
+    below, above = signals[at], signals[at + 1]
+    for _ in range(_BISECTIONS):
+        middle = (below + above) / 2
+        too_low = curve.law(middle) < value
+        below, above = np.where(too_low, middle, below), np.where(too_low, above, middle)
+    return np.asarray((below + above) / 2)

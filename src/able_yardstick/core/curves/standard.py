@@ -1,0 +1,190 @@
+"""Curves of published laws: platinum, thermocouples, thermistors, the zirconia cell, the root of a pressure."""
+
+from functools import cached_property
+from typing import Annotated, ClassVar, Literal
+
+import numpy as np
+from pydantic import Field, model_validator
+
+from ..model import Finite
+from ..standards import platinum, thermistors, thermocouples, zirconia
+from .base import Array
+from .defined import DefinedCurve
+
+THERMISTOR_LIMITS_C = (-60.0, 200.0)
+_OXYGEN_LIMITS = (0.001, 25.0)  # percent O2: below it a cell is governed by combustibles, above it there is no gas
+
+
+class PlatinumCurve(DefinedCurve):
+    """Ohms to °C by IEC 60751."""
+
+    name: ClassVar[str] = "platinum curve"
+    kind: Literal["platinum"] = "platinum"
+    r0_ohm: Finite = Field(default=100.0, gt=0)
+
+    @cached_property
+    def _limits(self) -> tuple[float, float]:
+        low, high = platinum.resistance_ohm(np.array([platinum.LOWEST_C, platinum.HIGHEST_C]), self.r0_ohm)
+        return float(low), float(high)
+
+    @property
+    def limits(self) -> tuple[float, float]:
+        """Resistances at −200 and 850 °C."""
+        return self._limits
+
+    def law(self, signal: Array) -> Array:
+        """°C at ohms."""
+        return platinum.temperature_c(signal, self.r0_ohm)
+
+    def law_slope(self, signal: Array) -> Array:
+        """K per ohm."""
+        return np.asarray(1 / platinum.slope_ohm_k(self.law(signal), self.r0_ohm))
+
+    def law_inverse(self, value: Array) -> Array:
+        """Ohms at °C."""
+        return platinum.resistance_ohm(value, self.r0_ohm)
+
+
+class ThermocoupleCurve(DefinedCurve):
+    """Millivolts, reference junction at 0 °C, to °C by IEC 60584-1."""
+
+    name: ClassVar[str] = "thermocouple curve"
+    kind: Literal["thermocouple"] = "thermocouple"
+    letter: thermocouples.Letter = "K"
+
+    @cached_property
+    def _limits(self) -> tuple[float, float]:
+        low, high = thermocouples.emf_mv(self.letter, np.array(thermocouples.one_to_one_c(self.letter)))
+        return float(low), float(high)
+
+    @property
+    def limits(self) -> tuple[float, float]:
+        """Emfs over which each belongs to one temperature."""
+        return self._limits
+
+    def law(self, signal: Array) -> Array:
+        """°C at mV."""
+        return thermocouples.temperature_c(self.letter, signal)
+
+    def law_slope(self, signal: Array) -> Array:
+        """K per mV."""
+        return np.asarray(1 / thermocouples.sensitivity_mv_k(self.letter, self.law(signal)))
+
+    def law_inverse(self, value: Array) -> Array:
+        """MV at °C."""
+        return thermocouples.emf_mv(self.letter, np.clip(value, *thermocouples.one_to_one_c(self.letter)))
+
+
+class ThermistorCurve(DefinedCurve):
+    """Ohms to °C by Steinhart and Hart; the beta law has c = 0. It is trusted from `low_c` to `high_c`."""
+
+    name: ClassVar[str] = "thermistor curve"
+    kind: Literal["thermistor"] = "thermistor"
+    a: Finite
+    b: Finite = Field(gt=0)
+    c: Finite = Field(default=0.0, ge=0)
+    low_c: Finite = THERMISTOR_LIMITS_C[0]
+    high_c: Finite = THERMISTOR_LIMITS_C[1]
+
+    @property
+    def _terms(self) -> thermistors.SteinhartHart:
+        return thermistors.SteinhartHart(self.a, self.b, self.c)
+
+    @cached_property
+    def _limits(self) -> tuple[float, float]:
+        high, low = thermistors.resistance_ohm(self._terms, np.array([self.low_c, self.high_c]))
+        return float(low), float(high)
+
+    @property
+    def limits(self) -> tuple[float, float]:
+        """Resistances at the two trusted ends."""
+        return self._limits
+
+    def law(self, signal: Array) -> Array:
+        """°C at ohms."""
+        return thermistors.temperature_c(self._terms, signal)
+
+    def law_slope(self, signal: Array) -> Array:
+        """K per ohm."""
+        return thermistors.slope_k_ohm(self._terms, signal)
+
+    def law_inverse(self, value: Array) -> Array:
+        """Ohms at °C."""
+        return thermistors.resistance_ohm(self._terms, value)
+
+
+class ZirconiaCurve(DefinedCurve):
+    """Millivolts of a zirconia cell to percent O2 (wet basis) by Nernst's equation."""
+
+    name: ClassVar[str] = "zirconia curve"
+    kind: Literal["zirconia"] = "zirconia"
+    cell_c: Finite = Field(default=700.0, ge=300, le=1200)
+    offset_mv: Finite = 0.0
+
+    @cached_property
+    def _limits(self) -> tuple[float, float]:
+        high, low = zirconia.emf_mv(np.array(_OXYGEN_LIMITS), self.cell_c, self.offset_mv)
+        return float(low), float(high)
+
+    @property
+    def limits(self) -> tuple[float, float]:
+        """Emfs at 25 and at 0.001 % O2."""
+        return self._limits
+
+    def law(self, signal: Array) -> Array:
+        """Percent O2 at mV."""
+        return zirconia.oxygen_percent(signal, self.cell_c, self.offset_mv)
+
+    def law_slope(self, signal: Array) -> Array:
+        """Percent O2 per mV."""
+        return -self.law(signal) / zirconia.nernst_mv(self.cell_c)
+
+    def law_inverse(self, value: Array) -> Array:
+        """MV at percent O2."""
+        return zirconia.emf_mv(value, self.cell_c, self.offset_mv)
+
+
+class RootCurve(DefinedCurve):
+    """Flow as the root of a differential pressure that the signal follows in a straight line.
+
+    flow = full x sqrt((signal - zero) / (top - zero)), which is 0 below the cutoff (a share of the full flow).
+    """
+
+    name: ClassVar[str] = "root curve"
+    kind: Literal["root"] = "root"
+    zero_signal: Finite
+    top_signal: Finite
+    full: Finite = Field(gt=0)
+    cutoff: Annotated[float, Field(ge=0, le=0.5)] = 0.0
+
+    @model_validator(mode="after")
+    def _rises(self) -> "RootCurve":
+        if not self.zero_signal < self.top_signal:
+            raise ValueError("the signal at full flow must lie above that at zero. Swap the two")
+        return self
+
+    @property
+    def limits(self) -> tuple[float, float]:
+        """From well below zero, where there is no flow, to a pressure of one and a half times the full one."""
+        span = self.top_signal - self.zero_signal
+        return self.zero_signal - span, self.zero_signal + 1.5 * span
+
+    def _share(self, signal: Array) -> Array:
+        """Flow as a share of the full one; none below the cutoff."""
+        pressure = (signal - self.zero_signal) / (self.top_signal - self.zero_signal)
+        flow = np.sqrt(np.maximum(pressure, 0.0))
+        return np.asarray(np.where(flow < self.cutoff, 0.0, flow))
+
+    def law(self, signal: Array) -> Array:
+        """Flow at signals."""
+        return self.full * self._share(signal)
+
+    def law_slope(self, signal: Array) -> Array:
+        """Flow per unit of signal; 0 where the flow is held at 0."""
+        share, span = self._share(signal), self.top_signal - self.zero_signal
+        return np.divide(self.full, 2 * share * span, out=np.zeros_like(share), where=share > 0)
+
+    def law_inverse(self, value: Array) -> Array:
+        """Signals at flows; that of no flow below the cutoff."""
+        share = np.where(value < self.cutoff * self.full, 0.0, value / self.full)
+        return np.asarray(self.zero_signal + share**2 * (self.top_signal - self.zero_signal))

@@ -1,0 +1,55 @@
+"""A row of stages evaluated one after the other, each loaded by what follows."""
+
+from collections.abc import Mapping, Sequence
+
+import numpy as np
+
+from ..conditions import NOMINAL, Conditions
+from .base import Array, Stage
+
+Varied = Mapping[int, Mapping[str, Array | float]]
+_AS_STATED: Varied = {}
+
+
+def loads(stages: Sequence[Stage], end_load_ohm: float) -> tuple[float, ...]:
+    """What loads each stage, in ohms: the entry of the next one, and `end_load_ohm` behind the last."""
+    found = [end_load_ohm]
+    for stage in reversed(stages[1:]):
+        found.append(stage.entry_ohm(found[-1]))
+    return tuple(reversed(found[: len(stages)]))
+
+
+def forwards(
+    stages: Sequence[Stage],
+    load_ohms: Sequence[float],
+    output: Array | float,
+    conditions: Conditions = NOMINAL,
+    varied: Varied = _AS_STATED,
+) -> Array:
+    """What leaves the row for a transducer output, shape kept; `varied` parts of the n-th stage differ."""
+    value = np.asarray(output, dtype=float)
+    for n, (stage, load_ohm) in enumerate(zip(stages, load_ohms, strict=True)):
+        value = stage.forward(value, conditions, load_ohm, varied.get(n, {}))
+    return value
+
+
+def backwards(
+    stages: Sequence[Stage], load_ohms: Sequence[float], value: Array | float, conditions: Conditions = NOMINAL
+) -> Array:
+    """The transducer output for what leaves the row, shape kept."""
+    output = np.asarray(value, dtype=float)
+    for stage, load_ohm in zip(reversed(stages), reversed(load_ohms), strict=True):
+        output = stage.inverse(output, conditions, load_ohm)
+    return output
+
+
+def slopes(
+    stages: Sequence[Stage], load_ohms: Sequence[float], output: Array | float, conditions: Conditions = NOMINAL
+) -> Array:
+    """Change leaving the row per change of the transducer output, shape kept."""
+    value = np.asarray(output, dtype=float)
+    total = np.ones(np.shape(value))
+    for stage, load_ohm in zip(stages, load_ohms, strict=True):
+        total = total * stage.slope(value, conditions, load_ohm)
+        value = stage.forward(value, conditions, load_ohm)
+    return np.asarray(total)

@@ -1,0 +1,63 @@
+"""Descriptions of controllers: those that ship, and those a person wrote, as JSON."""
+
+import json
+from functools import cache
+from importlib import resources
+from pathlib import Path
+from typing import Any
+
+from pydantic import ValidationError
+
+from ..core.controller import Controller
+from ..core.errors import BadTable
+from ..core.model import first_complaint
+
+FORMAT = "able-yardstick-controller"
+
+
+@cache
+def shipped() -> tuple[Controller, ...]:
+    """The made-up controllers that ship, by name."""
+    folder = resources.files("able_yardstick.library").joinpath("controllers")
+    found = [
+        controller_from(json.loads(file.read_text("utf-8")), file.name)
+        for file in folder.iterdir()
+        if file.name.endswith(".json")
+    ]
+    return tuple(sorted(found, key=lambda controller: controller.name))
+
+
+def read_controller(path: Path) -> Controller:
+    """The controller described in a file. Raises: BadTable that says what is wrong and where."""
+    try:
+        tree = json.loads(path.read_text("utf-8"))
+    except OSError as error:
+        raise BadTable(f"{path} cannot be read: {error.strerror or error}.") from error
+    except (ValueError, RecursionError) as error:
+        where = f", line {error.lineno}, column {error.colno}" if isinstance(error, json.JSONDecodeError) else ""
+        raise BadTable(f"{path}{where}: this is no whole JSON text.") from error
+    return controller_from(tree, str(path))
+
+
+def controller_from(tree: Any, where: str) -> Controller:
+    """The controller in plain data. Raises: BadTable."""
+    if not isinstance(tree, dict) or tree.get("format") != FORMAT:
+        raise BadTable(f"{where}: expected a controller's description (format “{FORMAT}”), found something else.")
+    fields = {key: value for key, value in tree.items() if key not in ("format", "version")}
+    try:
+        controller = Controller.model_validate(fields)
+    except ValidationError as error:
+        raise BadTable(f"{where}: {first_complaint(error)}. See docs/controller-schema.json.") from error
+    ids = [terminal.id for terminal in controller.terminals]
+    again = next((one for one in ids if ids.count(one) > 1), None)
+    if again is not None:
+        raise BadTable(f"{where}: two terminals have the id {again}: each must be distinct.")
+    return controller
+
+
+def schema() -> dict[str, Any]:
+    """The JSON schema of a controller's description."""
+    tree = Controller.model_json_schema()
+    tree["properties"] = {"format": {"const": FORMAT}, "version": {"const": 1}, **tree["properties"]}
+    tree["required"] = ["format", *tree.get("required", [])]
+    return tree

@@ -1,0 +1,27 @@
+"""Job files of earlier versions, brought to the present one as they are opened; the file itself stays as it is."""
+
+from typing import Any
+
+
+def migrated(tree: dict[str, Any]) -> dict[str, Any]:
+    """The tree of a job file in the present version."""
+    if tree.get("version") == 1:
+        channels = tree.get("channels")
+        listed = channels if isinstance(channels, list) else []
+        return {**tree, "version": 2, "channels": [_channel_from_1(channel) for channel in listed]}
+    return tree
+
+
+def _channel_from_1(channel: Any) -> Any:
+    """Version 1 knew one kind of data sheet, and a contact without a path."""
+    if not isinstance(channel, dict):
+        return channel
+    found = dict(channel)
+    transducer = found.get("transducer")
+    if isinstance(transducer, dict) and transducer.get("source") == "data sheet":
+        found["transducer"] = {**transducer, "source": "data sheet of the type"}
+    unit = found.pop("signal_unit", None) if found.get("kind") == "two-state" else None
+    if unit:
+        top = max(float(found.get("open_level", 5.0)), float(found.get("closed_level", 0.0)), 1.0)
+        found["path"] = {"source": unit, "converter": {"unit": unit, "high": top}}
+    return found

@@ -1,0 +1,1 @@
+"""What ships with the program to start from: descriptions of made-up controllers."""
