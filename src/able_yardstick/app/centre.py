@@ -7,16 +7,19 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QSplitter, QVBoxLayout, QWidget
 
+from ..core.breaks import breaks_of, contact_breaks
 from ..core.calibration import CurveInUse, curve_in_use, nominal_curve, pin_of
-from ..core.channel import AnyChannel, ConstantChannel, ContinuousChannel, TwoStateChannel
+from ..core.channel import AnyChannel, ContinuousChannel, TwoStateChannel, WiredChannel
 from ..core.errors import YardstickError
-from ..core.numerals import fixed
-from ..core.scales import Scale, axis_of, quantity_title, scales_of
+from ..core.scales import Scale, axis_of, contact_scales, fault_zones, quantity_title, scales_of
 from .hairline import Hairline
+from .plain_card import PlainCard
 from .rule.widget import Rule, RuleContent
 from .sight import Sight
 from .steps.fields import Complaint
 from .theme import Theme, bold, font
+from .wire.card import WireCard
+from .wire.lane import BreakLane
 from .workbench import Workbench
 
 if TYPE_CHECKING:
@@ -25,6 +28,7 @@ if TYPE_CHECKING:
 _LEGEND_FROM = 560
 _START = 0.65  # where the hairline first stands, as a share of the pin's span
 _LEGENDS = {
+    "wire": "▸ ends of the working range   ▨ only a wire fault reads here",
     "describe": "▸ ends of the working range   ▨ beyond the described points",
     "gather": "▲ going up   ▽ coming down   ○ not stated   × excluded",
     "fit": "▲ going up   ▽ coming down   × excluded   ▨ extrapolated",
@@ -76,7 +80,8 @@ class Centre(QWidget):
         self._below = QVBoxLayout()
         self._below.setSpacing(6)
         layout.addLayout(self._below, 1)
-        self._plain = _PlainCard()
+        self._wire: tuple[BreakLane, QFrame, WireCard] | None = None
+        self._plain = PlainCard()
         layout.addWidget(self._plain, 1)
         self._plain.hide()
 
@@ -121,26 +126,76 @@ class Centre(QWidget):
         self._tag.setText(channel.tag if channel else "")
         self._name.setText(channel.name if channel else "")
         self._legend.setText(_LEGENDS[self._bench.step] if continuous else "")
-        self._show_plain(channel, continuous is not None)
-        if continuous is None:
-            return
+        self._show_parts(channel)
+        self._complain("")
         try:
-            self._show(continuous)
+            if continuous is not None:
+                self._show(continuous)
+            elif isinstance(channel, TwoStateChannel):
+                self._show_contact(channel)
+            else:
+                self._plain.show_channel(channel, self._theme)
         except YardstickError as error:
             self._complain(str(error))
+        if isinstance(channel, ContinuousChannel | TwoStateChannel) and self._bench.step == "wire":
+            self._show_wire(channel)
+        self._place_hairline()
 
-    def _show_plain(self, channel: AnyChannel | None, has_pin: bool) -> None:
-        self._plain.setVisible(not has_pin)
+    def _show_parts(self, channel: AnyChannel | None) -> None:
+        """Which of the parts below the Rule are seen: the plots, the path, or the words of a channel without a pin."""
+        has_pin, wiring = channel is not None and channel.has_pin, self._bench.step == "wire"
+        has_curve = isinstance(channel, ContinuousChannel)
+        self._plain.setVisible(not has_curve and not (has_pin and wiring))
         self._rule_card.setVisible(has_pin)
         self.hairline.setVisible(has_pin)
-        for n in range(self._below.count()):
-            item = self._below.itemAt(n)
-            widget = item.widget() if item else None
-            if widget is not None:
-                widget.setVisible(has_pin)
-        if not has_pin:
-            self._complain("")
-            self._plain.show_channel(channel)
+        if self._plots_ready:
+            for widget in (self.splitter, self._strip):
+                widget.setVisible(has_curve and not wiring)
+            self._lane.setVisible(has_curve and self._bench.step == "prove")
+        if has_pin and wiring and self._wire is None:
+            self._build_wire()
+        for part in self._wire or ():
+            part.setVisible(has_pin and wiring)
+
+    def _build_wire(self) -> None:
+        """The lane of breaks and the drawing of the path, made when Wire is first looked at."""
+        lane = BreakLane(self._sight, self._theme)
+        frame = QFrame()
+        frame.setObjectName("card")
+        inside = QVBoxLayout(frame)
+        inside.setContentsMargins(0, 1, 0, 1)
+        inside.addWidget(lane)
+        card = WireCard(self._sight, self._theme)
+        self._below.addWidget(frame)
+        self._below.addWidget(card, 1)
+        self._wire = (lane, frame, card)
+        self.hairline.raise_()
+
+    @property
+    def break_lane(self) -> BreakLane:
+        """The lane of what each break would read like."""
+        assert self._wire is not None  # made when Wire is first looked at
+        return self._wire[0]
+
+    @property
+    def wire_card(self) -> WireCard:
+        """The drawing of the path."""
+        assert self._wire is not None
+        return self._wire[2]
+
+    def _show_wire(self, channel: WiredChannel) -> None:
+        job, lane = self._bench.job, self.break_lane
+        breaks = contact_breaks(channel) if isinstance(channel, TwoStateChannel) else breaks_of(job, channel)
+        lane.show_breaks(breaks, channel.path.pin_unit, self._theme)
+        self.wire_card.drawing.show_channel(job, channel, self._theme)
+
+    def _show_contact(self, channel: TwoStateChannel) -> None:
+        scales = contact_scales(self._bench.job, channel)
+        low, high = sorted(channel.pin_levels)
+        self.rule.show_content(RuleContent(channel, scales, None, (low, high), ()))
+        axis = axis_of(channel)
+        self._sight.look_at(channel.id, axis, axis[0] + _START * (axis[1] - axis[0]))
+        self._plain.show_channel(channel, self._theme)
 
     def _show(self, channel: ContinuousChannel) -> None:
         from .plots.content import pictured
@@ -151,14 +206,13 @@ class Centre(QWidget):
         use = curve_in_use(job, channel) or looked_at
         scales = scales_of(job, channel, looked_at)
         pins = tuple(pin_of(channel, row) for row in job.amended(channel.id, "gather") if row.is_used)
-        self._complain("")
         reach = use.curve.domain if use else None
-        self.rule.show_content(RuleContent(channel, scales, reach, _working_range(channel), pins))
+        faults = fault_zones(channel)
+        self.rule.show_content(RuleContent(channel, scales, reach, _working_range(channel), pins, faults))
         axis = axis_of(channel)
         self._sight.look_at(channel.id, axis, axis[0] + _START * (axis[1] - axis[0]))
-        if self._plots_ready:
+        if self._plots_ready and self._bench.step != "wire":
             self._show_plots(channel, scales)
-        self._place_hairline()
 
     def _show_plots(self, channel: ContinuousChannel, scales: tuple[Scale, ...]) -> None:
         from .plots.content import curve_content, error_content
@@ -170,7 +224,6 @@ class Centre(QWidget):
         self.curve_plot.show_content(curve, quantity_title(channel), channel.unit, self._theme)
         self.error_plot.show_content(errors, "Error", channel.unit, self._theme)
         self._strip.show_scale(next(scale for scale in scales if scale.key == "pin"), self._theme)
-        self._lane.setVisible(step == "prove")
         self._lane.show_content(errors, self._theme)
 
     def _complain(self, text: str) -> None:
@@ -179,7 +232,7 @@ class Centre(QWidget):
     # -- the hairline -----------------------------------------------------------------------------------------------
 
     def _marker(self) -> QPointF | None:
-        if not self._plots_ready or self._shown is None:
+        if not self._plots_ready or self._shown is None or not self.curve_plot.isVisible():
             return None
         value = float(self._shown.curve.value(self._sight.pin))
         point = self.curve_plot.pixel_of(self._sight.pin, value)
@@ -187,13 +240,23 @@ class Centre(QWidget):
         return point + QPointF(self.curve_plot.mapTo(self, QPoint(0, 0))) if inside else None
 
     def _place_hairline(self) -> None:
+        self._column.activate()
         left = self.rule.mapTo(self, QPoint(0, 0)).x()
         self.hairline.setGeometry(left, 0, self.rule.width(), self.height())
         top = self.rule.mapTo(self, QPoint(0, 0)).y()
         rule_bottom = top + self.rule.height()
-        bottom = self._strip.mapTo(self, QPoint(0, 0)).y() if self._plots_ready else rule_bottom
+        bottom = self._hairline_end(rule_bottom)
         self.hairline.span(top, rule_bottom, bottom, self._marker)
         self.hairline.raise_()
+
+    def _hairline_end(self, rule_bottom: int) -> int:
+        """Where the hairline ends: above the strip of the plots, below the lane of breaks, else with the Rule."""
+        if self._bench.step == "wire" and self._wire is not None and self._wire[0].isVisible():
+            lane = self._wire[0]
+            return lane.mapTo(self, QPoint(0, 0)).y() + lane.height()
+        if self._plots_ready and self._bench.continuous is not None:
+            return self._strip.mapTo(self, QPoint(0, 0)).y()
+        return rule_bottom
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
@@ -209,41 +272,3 @@ def _working_range(channel: ContinuousChannel) -> tuple[float, float] | None:
         return None
     low, high = sorted(float(pin) for pin in nominal.signal(np.array(channel.range)))
     return low, high
-
-
-class _PlainCard(QFrame):
-    """What a channel without a pin, or without a curve, has to show."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.setObjectName("card")
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(28, 28, 28, 28)
-        self._value, self._words = QLabel(), QLabel()
-        self._value.setFont(bold(34))
-        self._words.setWordWrap(True)
-        self._words.setFont(font(14))
-        layout.addStretch(1)
-        layout.addWidget(self._value, 0, Qt.AlignmentFlag.AlignHCenter)
-        layout.addWidget(self._words)
-        layout.addStretch(2)
-        self._words.setAlignment(Qt.AlignmentFlag.AlignHCenter)
-
-    def show_channel(self, channel: AnyChannel | None) -> None:
-        """The number of a constant, the levels of a contact, or what to do in an empty job."""
-        if isinstance(channel, ConstantChannel):
-            self._value.setText(f"{fixed(channel.value, channel.decimals)} {channel.unit}")
-            why = f"{channel.derivation}.\n\n" if channel.derivation else ""
-            self._words.setText(f"{why}A constant for a register: no pin, so nothing to gather or to fit.")
-        elif isinstance(channel, TwoStateChannel):
-            unit = channel.signal_unit
-            self._value.setText(f"{channel.closed_means}  |  {channel.open_means}")
-            half = channel.dead_band / 2
-            self._words.setText(
-                f"Closed at {channel.closed_level:g} {unit}, open at {channel.open_level:g} {unit}. The state changes "
-                f"at {fixed(channel.threshold - half, 2)} and {fixed(channel.threshold + half, 2)} {unit}: between the "
-                "two it stays what it was.\n\nA contact has two states and no curve: nothing to gather or to fit."
-            )
-        else:
-            self._value.setText("No channel yet")
-            self._words.setText("Add one with the button under the tagboard, or press Ctrl+N.")

@@ -10,6 +10,7 @@ from .theme import Theme, bold, font
 _WORDS = {"empty": "", "none": "", "begun": "begun", "proven": "", "stale": "out of date", "failed": "failed"}
 _HEIGHT = 50
 _LEFT = 14
+_NUMBERED_FROM = 96  # pixels a step has
 
 
 class StepRuler(QWidget):
@@ -75,20 +76,22 @@ class StepRuler(QWidget):
     def _paint_step(self, painter: QPainter, number: int, step: StepProgress) -> None:
         theme, left, width = self._theme, _LEFT + number * self._width(), self._width()
         title = step.step.capitalize()
-        painter.setFont(bold(13))
+        roomy = width > _NUMBERED_FROM
+        painter.setFont(bold(13 if roomy else 12))
         title_width = painter.fontMetrics().horizontalAdvance(title)
         if step.step == self._current:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             painter.setPen(QPen(theme.color("accent"), 1.3))
             painter.setBrush(theme.color("accent_fill"))
-            painter.drawRoundedRect(QRectF(left - 7, 5, title_width + 32, 23), 5, 5)
+            painter.drawRoundedRect(QRectF(left - 7, 5, title_width + (32 if roomy else 14), 23), 5, 5)
             painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
-        painter.setPen(theme.color("muted"))
-        painter.setFont(font(11))
-        painter.drawText(QPointF(left, 21), str(number + 1))
+        if roomy:
+            painter.setPen(theme.color("muted"))
+            painter.setFont(font(11))
+            painter.drawText(QPointF(left, 21), str(number + 1))
         painter.setPen(theme.color("muted" if step.state in ("empty", "none") else "ink"))
-        painter.setFont(bold(13))
-        painter.drawText(QPointF(left + 13, 21), title)
+        painter.setFont(bold(13 if roomy else 12))
+        painter.drawText(QPointF(left + (13 if roomy else 0), 21), title)
         word = _WORDS[step.state]
         if word and width > title_width + 110:
             painter.setFont(font(11))

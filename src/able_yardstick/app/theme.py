@@ -152,6 +152,9 @@ QToolButton {{ padding: 4px 8px; }}
 QToolButton:focus {{ padding: 3px 7px; }}
 QToolButton:checked {{ background: {t.accent_fill}; border-color: {t.accent}; }}
 QToolButton#flat {{ border-color: transparent; background: transparent; }}
+QToolButton#small {{ border-color: transparent; background: transparent; padding: 1px 5px; min-height: 16px; }}
+QToolButton#small:hover {{ background: {t.gutter}; }}
+QToolButton#small:focus {{ border: 2px solid {t.accent}; padding: 0 4px; }}
 QToolButton#flat:hover {{ background: {t.gutter}; }}
 QToolButton#flat:focus {{ border: 2px solid {t.accent}; }}
 QToolButton::menu-indicator {{ image: none; }}

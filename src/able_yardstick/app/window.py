@@ -23,6 +23,8 @@ from PySide6.QtWidgets import (
 )
 
 from ..core import edits
+from ..core.catalogue import ENTRIES, groups
+from ..core.catalogue import Entry as CatalogueEntry
 from ..core.channel import AnyChannel
 from ..core.errors import BadJob, YardstickError
 from ..core.progress import STEP_NAMES, StepName
@@ -121,6 +123,8 @@ class MainWindow(QMainWindow):
         for channel in self.bench.job.channels:
             words = f"Channel {channel.tag}  {channel.name}"
             found.append(Entry(words, "", partial(self.bench.select, channel.id)))
+        for kind in ENTRIES:
+            found.append(Entry(f"Add {kind.group.lower()}: {kind.title}", "", partial(self.add_from, kind)))
         for path in self._settings.recent:
             found.append(Entry(f"Open {path.name}  {path.parent}", "", partial(self.open_job, path)))
         return found
@@ -140,6 +144,11 @@ class MainWindow(QMainWindow):
         channel_menu, add_menu = QMenu(self), QMenu(self)
         channel_menu.addActions(self._channel_actions)
         add_menu.addActions(self._add_actions)
+        add_menu.addSeparator()
+        for group, entries in groups().items():
+            submenu = add_menu.addMenu(group)
+            for entry in entries:
+                submenu.addAction(entry.title, partial(self.add_from, entry))
         add_menu.addSeparator()
         add_menu.addActions(self._channel_actions)
         self.tagboard = Tagboard(self.bench, self.theme, channel_menu, add_menu)
@@ -251,6 +260,10 @@ class MainWindow(QMainWindow):
             from .steps.describe import DescribePanel
 
             return DescribePanel(self.bench, self.theme)
+        if step == "wire":
+            from .steps.wire import WirePanel
+
+            return WirePanel(self.bench, self.theme, self.sight)
         if step == "gather":
             from .steps.gather import GatherPanel
 
@@ -338,6 +351,17 @@ class MainWindow(QMainWindow):
             self._say(str(error), True)
             return
         self.bench.go("describe")
+
+    def add_from(self, entry: CatalogueEntry) -> None:
+        """Add a channel of a generic kind, and look at its description."""
+        tag = edits.free_tag(self.bench.job, f"{entry.tag}-1")
+        try:
+            self.bench.add_channel(f"new channel {tag}", entry.channel(new_id(), new_id(), tag))
+        except YardstickError as error:
+            self._say(str(error), True)
+            return
+        self.bench.go("describe")
+        self._say(f"{tag} starts as “{entry.title}”: its figures are assumed until you say where they are from.", False)
 
     def duplicate(self) -> None:
         """Copy the channel looked at."""

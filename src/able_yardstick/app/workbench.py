@@ -132,9 +132,16 @@ class Workbench(QObject):
 
     def go(self, step: StepName) -> None:
         """Look at another step."""
-        if step != self._step and (step == "describe" or self.continuous is not None):
+        if step != self._step and step in self._steps:
             self._step = step
             self.changed.emit(Change(step=True))
+
+    @property
+    def _steps(self) -> tuple[StepName, ...]:
+        """The steps that the channel looked at has."""
+        if self.continuous is not None:
+            return STEP_NAMES
+        return ("describe", "wire") if self.channel is not None and self.channel.has_pin else ("describe",)
 
     def go_next(self, places: int) -> None:
         """Look at a later step (an earlier one if below 0)."""
@@ -225,7 +232,7 @@ class Workbench(QObject):
         before = (self._channel_id, self._step)
         if self.channel is None:
             self._channel_id = self._job.channels[0].id if self._job.channels else ""
-        if self.continuous is None:
+        if self._step not in self._steps:
             self._step = "describe"
         return before != (self._channel_id, self._step)
 

@@ -6,7 +6,7 @@ from typing import Literal, NamedTuple
 import numpy as np
 
 from .calibration import nominal_curve
-from .channel import ContinuousChannel
+from .channel import ContinuousChannel, TwoStateChannel
 from .electrical import SignalUnit
 from .job import Job
 from .landing import landed
@@ -47,19 +47,23 @@ def breaks_of(job: Job, channel: ContinuousChannel) -> tuple[Break, ...]:
     return tuple(_judged(channel, case) for case in cases)
 
 
-def worst_pin(breaks: tuple[Break, ...]) -> Break | None:
-    """The break that puts most on the pin."""
-    known = [one for one in breaks if one.pin is not None]
-    return max(known, key=lambda one: abs(one.pin or 0.0), default=None)
-
-
-def alike(breaks: tuple[Break, ...]) -> list[tuple[str, ...]]:
-    """The names of breaks that read the same, so that the signal alone cannot tell which it is."""
-    groups: dict[int, list[str]] = {}
-    for one in breaks:
-        if one.counts is not None:
-            groups.setdefault(one.counts, []).append(one.name)
-    return [tuple(names) for names in groups.values() if len(names) > 1]
+def contact_breaks(channel: TwoStateChannel) -> tuple[Break, ...]:
+    """Every single break of a contact's wiring: each reads like one of its two states."""
+    closed, opened = channel.pin_levels
+    driven = channel.pull_up is not None
+    cases = [
+        _Case("lead open", opened if driven else 0.0, "like an open contact" if driven else "nothing drives the pin"),
+        _Case("leads shorted", closed, "like a closed contact"),
+        _Case("supply lost", 0.0, "nothing drives the pin"),
+    ]
+    unit = channel.signal_unit
+    found = []
+    for case in cases:
+        pin = case.pin or 0.0
+        means = channel.closed_means if channel.state(pin, "open") == "closed" else channel.open_means
+        says = f"{case.cause}, {significant(pin, 4)} {unit}, reads like “{means}”"
+        found.append(Break(case.name, pin, int(channel.path.converter.count_of(pin)), "not seen", says))
+    return tuple(found)
 
 
 def _judged(channel: ContinuousChannel, case: _Case) -> Break:

@@ -17,6 +17,7 @@ from .model import digest
 from .packing import AnyForm, PackingCost, pack, packing_cost
 from .proof import Proof, prove
 from .reading import Amended
+from .transducer import Source
 from .units import affine
 
 Array = NDArray[np.float64]
@@ -146,6 +147,15 @@ def candidates_of(job: Job, channel: ContinuousChannel) -> list[Candidate]:
     return candidates(points.signal, points.reference, specs, nominal_curve(channel))
 
 
+SOURCE_CAPTIONS: dict[Source, str] = {
+    "data sheet of this unit": "own sheet",
+    "data sheet of the type": "data sheet",
+    "similar part": "similar part",
+    "measured": "measured",
+    "assumed": "assumed",
+}
+
+
 class CurveInUse(NamedTuple):
     """The curve a channel is worked with, in its unit, and where it comes from."""
 
@@ -164,7 +174,7 @@ def curve_in_use(job: Job, channel: ContinuousChannel) -> CurveInUse | None:
             return None  # a chosen line in % O2 has no counterpart in lambda: the fit is stale and says so
         return CurveInUse(curve, CAPTIONS[record.fitted.spec.model], True)
     nominal = nominal_curve(channel)
-    return None if nominal is None else CurveInUse(nominal, channel.transducer.source, False)
+    return None if nominal is None else CurveInUse(nominal, SOURCE_CAPTIONS[channel.transducer.source], False)
 
 
 def kept_packing(job: Job, channel: ContinuousChannel) -> PackRecord | None:

@@ -42,7 +42,7 @@ from .rating import (
     Zirconia,
 )
 from .reading import Amendment, Reading
-from .stages import Amplifier, AnyStage, ColdJunction, Excitation, Leads, PullUp, PulsePullUp, Shunt
+from .stages import Amplifier, AnyStage, ColdJunction, Excitation, Leads, PullUp, PulsePullUp, Shunt, Stage
 from .transducer import OUTPUT_UNITS, OutputKind, Transducer
 
 
@@ -227,6 +227,23 @@ def with_rating(channel: ContinuousChannel, kind: str) -> ContinuousChannel:
     return changed
 
 
+def with_figures(channel: ContinuousChannel, rating: RatingBase) -> ContinuousChannel:
+    """The channel with other figures of the same rating; a cold junction follows the thermocouple's type.
+
+    Raises: what the rating refuses.
+    """
+    changed = channel.with_(transducer=channel.transducer.with_(rating=rating))
+    before = channel.transducer.rating
+    if isinstance(rating, Thermocouple) and isinstance(before, Thermocouple) and rating.letter != before.letter:
+        stages = tuple(
+            stage.with_(letter=rating.letter) if isinstance(stage, ColdJunction) else stage
+            for stage in channel.path.stages
+        )
+        changed = changed.with_(path=channel.path.with_(stages=stages))
+    _ = nominal_curve(changed)  # refuse what has no curve
+    return changed
+
+
 _PATH_FOLLOWS = ("thermocouple", "platinum", "thermistor", "zirconia")
 
 
@@ -314,6 +331,54 @@ def with_rated_pair(channel: ContinuousChannel) -> ContinuousChannel:
     transducer = channel.transducer
     rating = TwoPoints(signals=(low, high), values=(transducer.range_low, transducer.range_high))
     return channel.with_(transducer=_unrated(transducer).with_(rating=rating))
+
+
+def place_for(path: Path, kind: type[Stage]) -> int | None:
+    """The latest place of the path where a part of a kind can stand; None if its signal never arrives.
+
+    A part that turns one kind of signal into another fits only where what it gives is what then arrives.
+    """
+    units = path.node_units
+    fitting = [at for at, unit in enumerate(units) if unit == kind.takes and kind.gives == unit]
+    if fitting:
+        return fitting[-1]
+    changing = [at for at, unit in enumerate(units) if unit == kind.takes]
+    return changing[-1] if changing and _joined(path, changing[-1], kind) is not None else None
+
+
+def _joined(path: Path, at: int, kind: type[Stage]) -> tuple[AnyStage, ...] | None:
+    """The stages with a part of a kind put in, if what follows still takes what arrives."""
+    rest = path.stages[at:]
+    wanted = rest[0].takes if rest else None
+    if wanted is not None and wanted != kind.gives:
+        return None
+    return (*path.stages[:at], kind(), *rest)  # type: ignore[arg-type]  # one of STAGE_KINDS
+
+
+def with_stage(path: Path, kind: type[Stage]) -> dict[str, Any]:
+    """The fields of a path with a part of a kind in its place; the converter follows what then arrives.
+
+    Raises: NotApplicable if its kind of signal never arrives.
+    """
+    at = place_for(path, kind)
+    if at is None:
+        raise NotApplicable(f"A {kind.title.lower()} takes {kind.takes}, which never arrives on this path.")
+    stages = (*path.stages[:at], kind(), *path.stages[at:])
+    last = stages[-1].gives
+    converter = path.converter
+    if last != converter.unit:
+        converter = converter.with_(unit=last, low=0.0, high=_USUAL_TOP.get(last, 5.0), window_s=None)
+    return {"stages": stages, "converter": converter}
+
+
+def without_stage(path: Path, at: int) -> dict[str, Any]:
+    """The fields of a path without its n-th part; the converter follows what then arrives."""
+    stages = (*path.stages[:at], *path.stages[at + 1 :])
+    last = stages[-1].gives if stages else path.source
+    converter = path.converter
+    if last != converter.unit:
+        converter = converter.with_(unit=last, low=0.0, high=_USUAL_TOP.get(last, 5.0), window_s=None)
+    return {"stages": stages, "converter": converter}
 
 
 # -- controllers and terminals --------------------------------------------------------------------------------------

@@ -52,14 +52,14 @@ def nodes_of(job: Job, channel: ContinuousChannel) -> tuple[Node, ...]:
     if curve is not None:
         middle = sum(curve.domain) / 2
         found.append(
-            Node("quantity", "quantity", channel.unit, None, decimals_for(abs(float(curve.slope(middle))) * step_v))
+            Node("quantity", "as described", channel.unit, None, decimals_for(abs(float(curve.slope(middle))) * step_v))
         )
     found += [
         Node(_key(n, len(path.stages)), _title(channel, n), unit, n - 1 if n else None, _decimals(channel, n))
         for n, unit in enumerate(path.node_units)
     ]
     if path.pin_unit != "counts":
-        found.append(Node("counts", "counts", "counts", None, 0))
+        found.append(Node("counts", "converter", "counts", None, 0))
     if kept_packing(job, channel) is not None:
         found.append(Node("shown", "shown", channel.unit, None, found[0].decimals if curve is not None else 3))
     return tuple(found)

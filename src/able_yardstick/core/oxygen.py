@@ -13,9 +13,10 @@ from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
+from pydantic import Field
 
 from .errors import OutOfRange
-from .model import Frozen
+from .model import Finite, Frozen
 
 AIR_O2_SHARE = 0.20946
 NITROGEN_PER_OXYGEN = (1 - AIR_O2_SHARE) / AIR_O2_SHARE
@@ -31,12 +32,15 @@ class Fuel(Frozen):
     """A fuel CH_y, and the basis on which oxygen is stated."""
 
     name: str = "natural gas, taken as methane"
-    hydrogen_per_carbon: float = 4.0
+    hydrogen_per_carbon: Finite = Field(default=4.0, ge=0, le=10)
+    stated_afr: Finite | None = Field(default=None, gt=1, le=100)
     basis: Literal["dry", "wet"] = "dry"
 
     @property
     def stoichiometric_afr(self) -> float:
-        """Mass of air per mass of fuel at lambda 1 (methane: 17.2)."""
+        """Mass of air per mass of fuel at lambda 1: as stated, else from the composition (methane: 17.2)."""
+        if self.stated_afr is not None:
+            return self.stated_afr
         air_per_fuel = 1 + self.hydrogen_per_carbon / 4
         air_mass = air_per_fuel * (OXYGEN_GAS + NITROGEN_PER_OXYGEN * AIR_NITROGEN)
         return air_mass / (CARBON + HYDROGEN * self.hydrogen_per_carbon)

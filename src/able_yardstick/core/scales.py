@@ -6,8 +6,17 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from .calibration import CurveInUse, curve_in_unit, curve_in_use, kept_packing, packed_curve, shown_of
-from .channel import ContinuousChannel
+from .calibration import (
+    CurveInUse,
+    curve_in_unit,
+    curve_in_use,
+    kept_packing,
+    nominal_curve,
+    packed_curve,
+    shown_of,
+)
+from .channel import ContinuousChannel, TwoStateChannel, WiredChannel
+from .conditions import NOMINAL
 from .controller import Landed
 from .curves import Curve
 from .electrical import KIND_NAMES
@@ -21,6 +30,8 @@ from .stages.chain import backwards, forwards
 Array = NDArray[np.float64]
 ScaleKey = str  # "quantity", "output", "node 1" and on, "pin", "counts", "shown"
 _SAMPLES = 1025
+_BENT_MARGIN = 0.03
+_OUTPUT_WORDS = "its output"
 _QUANTITY_TITLES = {
     "gauge pressure": "Pressure",
     "absolute pressure": "Pressure, abs.",
@@ -48,9 +59,12 @@ class Scale(NamedTuple):
     branches: Callable[[float], tuple[float, ...]]
     usable: tuple[float, float]
     note: str = ""
+    words: Callable[[float], str] | None = None  # what it says where it has no numbers
 
     def text(self, pin: float) -> str:
         """The reading at a signal, without its unit."""
+        if self.words is not None:
+            return self.words(pin)
         return fixed(float(self.of_pin(np.array([pin]))[0]), self.decimals)
 
     def reads(self, pin: float) -> bool:
@@ -60,7 +74,7 @@ class Scale(NamedTuple):
         return low - slack <= pin <= high + slack
 
 
-def axis_of(channel: ContinuousChannel) -> tuple[float, float]:
+def axis_of(channel: WiredChannel) -> tuple[float, float]:
     """The stretch of the pin's signal that the Rule shows: the converter's span."""
     return channel.path.converter.start, channel.path.converter.end
 
@@ -73,6 +87,20 @@ def scales_of(job: Job, channel: ContinuousChannel, looked_at: CurveInUse | None
     use = curve_in_use(job, channel) or looked_at
     found = [_quantity(channel, use), *_electrical(channel, landed(job, channel)), _shown(job, channel)]
     return tuple(scale for scale in found if scale is not None)
+
+
+def fault_zones(channel: ContinuousChannel) -> tuple[tuple[float, float], ...]:
+    """The stretches of the axis that the transducer cannot put out, so that only a wire fault reads there."""
+    part, path = channel.transducer, channel.path
+    low, high = axis_of(channel)
+    ends = [signal for signal in (part.signal_low, part.signal_high) if signal is not None]
+    pins = [float(pin) for pin in path.pin(np.array(ends), channel.around)] if ends else []
+    found = []
+    if part.signal_low is not None and part.signal_low > 0 and pins[0] > low:
+        found.append((low, pins[0]))
+    if part.signal_high is not None and pins[-1] < high:
+        found.append((pins[-1], high))
+    return tuple(found)
 
 
 def pin_for(scales: tuple[Scale, ...], key: ScaleKey, value: float, near: float) -> float:
@@ -151,36 +179,53 @@ def usable_stretch(curve: Curve, axis: tuple[float, float], unit: str) -> tuple[
     return (max(low, below), min(high, above)), note
 
 
-def _electrical(channel: ContinuousChannel, place: Landed | None) -> list[Scale]:
+def contact_scales(job: Job, channel: TwoStateChannel) -> tuple[Scale, ...]:
+    """The scales of a contact: its state, the signal at the contact where that is another, the pin, the counts."""
+    return (_state(channel), *_electrical(channel, landed(job, channel)))
+
+
+def _state(channel: TwoStateChannel) -> Scale:
+    def words(pin: float) -> str:
+        if abs(pin - channel.threshold) <= channel.dead_band / 2:
+            return "as it was"
+        return channel.closed_means if channel.state(pin, "open") == "closed" else channel.open_means
+
+    def as_number(pin: Array) -> Array:
+        return np.array([float(channel.state(float(one), "open") == "closed") for one in pin])
+
+    return Scale(
+        "state", "State", "by the threshold", "", 0, as_number, as_number, lambda _value: (), axis_of(channel),
+        words=words,
+    )  # fmt: skip
+
+
+def _electrical(channel: WiredChannel, place: Landed | None) -> list[Scale]:
     found = [*_before_pin(channel), _pin(channel, place)]
     if channel.path.pin_unit != "counts":
         found.append(_counts(channel))
     return found
 
 
-def _before_pin(channel: ContinuousChannel) -> list[Scale]:
+def _before_pin(channel: WiredChannel) -> list[Scale]:
     """The output and every node before the pin at which the signal is another than at the next one."""
     rows = list(channel.path.loaded_stages())
     changing = [n for n, (stage, load_ohm) in enumerate(rows) if not passes_unchanged(stage, load_ohm)]
     return [_node(channel, n) for n in changing]
 
 
-def _node(channel: ContinuousChannel, n: int) -> Scale:
+def _node(channel: WiredChannel, n: int) -> Scale:
     """The scale of what enters the n-th stage; the first one that changes anything is read as the output's."""
-    path, around = channel.path, channel.around
+    path = channel.path
+    around = channel.around if isinstance(channel, ContinuousChannel) else NOMINAL
     stages, loads = path.supplied[n:], path.loads[n:]
-    low, high = axis_of(channel)
-    for stage in stages:
-        if stage.output_limits[0] > -np.inf and not stage.straight:
-            high = min(high, stage.output_limits[1] * (1 - 1e-6))
-            low = max(low, stage.output_limits[0] + 1e-6 * high)
+    low, high = _bent_stretch(channel) if not all(stage.straight for stage in stages) else axis_of(channel)
     first = not any(not passes_unchanged(*row) for row in list(path.loaded_stages())[:n])
     pins = np.linspace(low, high, 33)[1:-1]
     steps = np.abs(np.gradient(backwards(stages, loads, pins, around), pins))
     return Scale(
         key="output" if first else f"node {n}",
         title=_output_title(channel) if first else path.stages[n - 1].title,
-        caption="its output" if first else path.stages[n - 1].caption,
+        caption=_OUTPUT_WORDS if first else path.stages[n - 1].caption,
         unit=path.node_units[n],
         decimals=min(decimals_for(float(np.median(steps)) * path.converter.per_count), 4),
         of_pin=lambda pin: backwards(stages, loads, np.clip(pin, low, high), around),
@@ -190,11 +235,23 @@ def _node(channel: ContinuousChannel, n: int) -> Scale:
     )
 
 
-def _output_title(channel: ContinuousChannel) -> str:
+def _bent_stretch(channel: WiredChannel) -> tuple[float, float]:
+    """The part of the axis on which a bent stage can be read back: a little more than what is described."""
+    low, high = axis_of(channel)
+    curve = nominal_curve(channel) if isinstance(channel, ContinuousChannel) else None
+    margin = _BENT_MARGIN * (high - low)
+    if curve is None:
+        return low + margin, high - margin
+    return max(low, curve.domain[0] - margin), min(high, curve.domain[1] + margin)
+
+
+def _output_title(channel: WiredChannel) -> str:
+    if isinstance(channel, TwoStateChannel):
+        return "Contact"
     return "Transmitter" if channel.transducer.output == "current loop" else "Transducer"
 
 
-def _pin(channel: ContinuousChannel, place: Landed | None) -> Scale:
+def _pin(channel: WiredChannel, place: Landed | None) -> Scale:
     path = channel.path
     return Scale(
         key="pin",
@@ -209,7 +266,7 @@ def _pin(channel: ContinuousChannel, place: Landed | None) -> Scale:
     )
 
 
-def _counts(channel: ContinuousChannel) -> Scale:
+def _counts(channel: WiredChannel) -> Scale:
     converter = channel.path.converter
     return Scale(
         key="counts",
@@ -224,7 +281,7 @@ def _counts(channel: ContinuousChannel) -> Scale:
     )
 
 
-def _pin_caption(channel: ContinuousChannel, place: Landed | None) -> str:
+def _pin_caption(channel: WiredChannel, place: Landed | None) -> str:
     if channel.path.pin_unit == "counts":
         return "as read"
     folded = all(passes_unchanged(*row) for row in channel.path.loaded_stages())

@@ -19,7 +19,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QLineEdit, QWidget
 
-from ...core.channel import ContinuousChannel
+from ...core.channel import ContinuousChannel, TwoStateChannel, WiredChannel
 from ...core.electrical import signal_gain
 from ...core.errors import BadTable, YardstickError
 from ...core.numerals import parse_number
@@ -33,17 +33,18 @@ from .pointing import look_closer, point
 
 _KEY_STEP = 0.01
 _PAGE_STEP = 0.1
-_COLORS: dict[ScaleKey, str] = {"quantity": "blue", "output": "teal", "pin": "teal", "counts": "teal", "shown": "ink"}
+_COLORS: dict[ScaleKey, str] = {"quantity": "blue", "state": "blue", "shown": "ink"}  # the electrical ones are teal
 
 
 class RuleContent(NamedTuple):
     """What the Rule shows: scales, the reach of the curve, the working range, and where readings stand (pins)."""
 
-    channel: ContinuousChannel
+    channel: WiredChannel
     scales: tuple[Scale, ...]
     reach: tuple[float, float] | None
     working: tuple[float, float] | None
     readings: tuple[float, ...]
+    faults: tuple[tuple[float, float], ...] = ()
 
 
 class Readout(QLineEdit):
@@ -110,7 +111,10 @@ class Rule(QWidget):
         for row, scale in enumerate(content.scales):
             readout = self._readouts.get(scale.key) or self._new_readout(scale.key)
             readout.setAccessibleName(f"{scale.title} at the hairline, {scale.unit}")
-            readout.setToolTip(f"Type a value in {scale.unit} and press Enter")
+            readout.setReadOnly(scale.words is not None)
+            readout.setFont(bold(13) if scale.words is None else font(11))
+            tip = f"Type a value in {scale.unit} and press Enter" if scale.words is None else "Read from the pin"
+            readout.setToolTip(tip)
             readout.setGeometry(READOUT_X, row * ROW_HEIGHT + 8, READOUT_WIDTH, 24)
             readout.show()
         self.setFixedHeight(ROW_HEIGHT * len(content.scales) + 1)
@@ -174,7 +178,7 @@ class Rule(QWidget):
         if not unit:
             return value
         channel = self._content.channel
-        if key in ("quantity", "shown"):
+        if key in ("quantity", "shown") and isinstance(channel, ContinuousChannel):
             return channel.in_unit(value, unit)[0]
         scale = next(scale for scale in self._content.scales if scale.key == key)
         return value * signal_gain(unit, scale.unit)  # type: ignore[arg-type]  # electrical scales only
@@ -218,7 +222,9 @@ class Rule(QWidget):
         metrics = QFontMetricsF(font(12))
         ends = ends_of(self, self._sight)
         self._graduations = {
-            scale.key: graduate(scale, ends, metrics.horizontalAdvance) for scale in self._content.scales
+            scale.key: graduate(scale, ends, metrics.horizontalAdvance)
+            for scale in self._content.scales
+            if scale.words is None
         }
         self.update()
 
@@ -239,19 +245,22 @@ class Rule(QWidget):
         theme = self._theme
         if (top // ROW_HEIGHT) % 2:
             painter.fillRect(GUTTER, top, self.width() - GUTTER, ROW_HEIGHT, theme.color("desk"))
-        painter.fillRect(0, top + 7, 3, ROW_HEIGHT - 14, theme.color(_COLORS[scale.key]))
+        painter.fillRect(0, top + 7, 3, ROW_HEIGHT - 14, theme.color(_COLORS.get(scale.key, "teal")))
         painter.setPen(theme.color("ink"))
         painter.setFont(bold(12))
         painter.drawText(QRectF(TITLE_X, top + 5, READOUT_X - TITLE_X - 2, 17), 0, scale.title)
         painter.setPen(theme.color("muted"))
         painter.setFont(font(11))
-        caption = f"{scale.unit}, {scale.caption}" if scale.caption else scale.unit
+        caption = ", ".join(part for part in (scale.unit, scale.caption) if part)
         elided = painter.fontMetrics().elidedText(caption, Qt.TextElideMode.ElideRight, READOUT_X - TITLE_X - 4)
         painter.drawText(QRectF(TITLE_X, top + 21, READOUT_X - TITLE_X - 2, 16), 0, elided)
         painter.save()
         painter.setClipRect(GUTTER + 1, top, self.width() - GUTTER, ROW_HEIGHT)
-        self._paint_bands(painter, top, scale)
-        self._paint_graduations(painter, top, scale)
+        if scale.words is not None:
+            self._paint_states(painter, top)
+        else:
+            self._paint_bands(painter, top, scale)
+            self._paint_graduations(painter, top, scale)
         if scale.key == "pin":
             self._paint_readings(painter, top)
         painter.restore()
@@ -270,12 +279,40 @@ class Rule(QWidget):
             for start, end in ((left, min(low, right)), (max(high, left), right)):
                 if end > start + 0.5:
                     painter.fillRect(QRectF(start, base, end - start, 8), hatch)
+        elif scale.key not in ("quantity", "shown"):
+            crossed = QBrush(self._theme.color("red", 120), Qt.BrushStyle.DiagCrossPattern)
+            for zone in content.faults:
+                start, end = (float(x) for x in ends.x(np.array(zone)))
+                painter.fillRect(QRectF(start, base, end - start, 8), crossed)
         if scale.note:
             painter.setFont(font(11))
             painter.setPen(self._theme.color("accent"))
             room = self.width() - right - 12
             x = right + 8 if room > 150 else left + 4
             painter.drawText(QPointF(x, base - 3 if room <= 150 else base + 9), scale.note)
+
+    def _paint_states(self, painter: QPainter, top: int) -> None:
+        """A stretch for each state of a contact, and the dead band between them."""
+        channel = self._content.channel if self._content else None
+        if not isinstance(channel, TwoStateChannel):
+            return
+        ends, half = ends_of(self, self._sight), channel.dead_band / 2
+        low, high = self._sight.axis
+        below, above = float(ends.x(channel.threshold - half)), float(ends.x(channel.threshold + half))
+        words = (channel.closed_means, channel.open_means)
+        left, right = words if channel.pin_levels[0] < channel.pin_levels[1] else words[::-1]
+        painter.setFont(bold(12))
+        stretches = ((float(ends.x(low)), below, left, "gutter"), (above, float(ends.x(high)), right, "allowed"))
+        for start, end, text, fill in stretches:
+            rect = QRectF(start, top + 9, end - start, 24)
+            painter.setPen(QPen(self._theme.color("line"), 1))
+            painter.setBrush(self._theme.color(fill))
+            painter.drawRect(rect)
+            painter.setPen(self._theme.color("ink"))
+            painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, text)
+        if above > below:
+            hatch = QBrush(self._theme.color("muted"), Qt.BrushStyle.BDiagPattern)
+            painter.fillRect(QRectF(below, top + 9, above - below, 24), hatch)
 
     def _paint_graduations(self, painter: QPainter, top: int, scale: Scale) -> None:
         theme = self._theme

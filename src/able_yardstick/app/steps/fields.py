@@ -97,6 +97,11 @@ class FieldBase(QWidget):
         """The error shown, or nothing."""
         return self._error.text()
 
+    def show_title(self, title: str) -> None:
+        """Name the row anew."""
+        self._title.setText(title)
+        self._title.setVisible(bool(title))
+
     def fail(self, text: str) -> None:
         """Show why what was typed cannot be; an empty text clears it."""
         self._error.setText(text)

@@ -17,9 +17,10 @@ from ...core.numerals import decimals_for, fixed, parse_number, significant
 from ..theme import Theme, bold, font
 from ..widgets import discard
 from ..workbench import Workbench, now
-from .describe import plain, tolerance_sentence
+from .describe_transducer import tolerance_sentence
 from .fields import ChoiceField, Complaint, TextField, label, rule_line
 from .panel import StepPanel
+from .record_form import plain
 
 
 class ErrorSketch(QWidget):

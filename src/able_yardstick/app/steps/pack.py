@@ -23,9 +23,9 @@ from ...core.packing import AnyForm, EndValues, Knots, RawPair, SlopeOffset, Wor
 from ...files.exports import as_cells, save_packing
 from ..theme import Theme, bold, font
 from ..workbench import Workbench, now
-from .describe import plain
 from .fields import ChoiceField, Complaint, TextField, heading, label
 from .panel import StepPanel
+from .record_form import plain
 
 _FORMS = [
     ("slope", SlopeOffset.title),

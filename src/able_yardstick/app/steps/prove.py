@@ -14,10 +14,11 @@ from ..plots.jaws import draw_jaws
 from ..theme import Theme, bold, font
 from ..widgets import discard
 from ..workbench import Workbench
-from .describe import plain, tolerance_sentence
+from .describe_transducer import tolerance_sentence
 from .fields import TextField, heading, label, rule_line
 from .gather import ReadingsPanel
 from .import_dialog import RAW, REFERENCE, SHOWN
+from .record_form import plain
 
 
 class JawsCell(QWidget):

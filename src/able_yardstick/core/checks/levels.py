@@ -62,7 +62,7 @@ def pin_in_breaks(view: View) -> Iterator[Finding]:
     for one in over:
         burns = f" {one.harm}." if one.harm else ""
         yield Finding(
-            "fault", "breaks", f"{one.name.capitalize()} puts {number(one.pin or 0, view.unit)} on a pin that survives "
+            "fault", "breaks", f"{one.name.capitalize()}: {number(one.pin or 0, view.unit)} on a pin that survives "
             f"{number(high, view.unit)}.{burns}", "Add a clamp with a series resistor, or fuse the loop.",
         )  # fmt: skip
     if not over and view.breaks:

@@ -173,7 +173,8 @@ class PullUp(Stage):
         volts = np.asarray(value, dtype=float)
         with np.errstate(divide="ignore"):
             both = self.resistance_ohm * volts / (self.supply_v - volts)
-            return np.asarray(1 / (1 / both - 1 / load_ohm))
+            none = (volts >= self.supply_v) | (both >= load_ohm)
+            return np.where(none, np.inf, 1 / (1 / both - 1 / load_ohm))
 
     def slope(self, value: Array | float, conditions: Conditions = NOMINAL, load_ohm: float = NO_LOAD) -> Array:
         """Volts per ohm, shape kept."""

@@ -1,0 +1,39 @@
+"""The wiring list of a job as text and as CSV."""
+
+import csv
+import io
+from pathlib import Path
+
+from ..core.errors import BadTable
+from ..core.job import Job
+from ..core.landing import WIRING_HEADINGS, WiringRow, wired_channels, wiring_rows
+
+
+def every_row(job: Job) -> list[WiringRow]:
+    """The wiring of all channels, in their order."""
+    return [row for channel in wired_channels(job) for row in wiring_rows(job, channel)]
+
+
+def wiring_text(job: Job) -> str:
+    """The list in columns that line up."""
+    rows = [WIRING_HEADINGS, *(tuple(row) for row in every_row(job))]
+    widths = [max(len(row[n]) for row in rows) for n in range(len(WIRING_HEADINGS))]
+    lines = ["  ".join(cell.ljust(width) for cell, width in zip(row, widths, strict=True)).rstrip() for row in rows]
+    return "\n".join(lines) + "\n"
+
+
+def wiring_csv(job: Job) -> str:
+    """The list with commas between."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(WIRING_HEADINGS)
+    writer.writerows(every_row(job))
+    return out.getvalue()
+
+
+def save_wiring_csv(path: Path, job: Job) -> None:
+    """Write the list as CSV. Raises: BadTable if it cannot be written."""
+    try:
+        path.write_text(wiring_csv(job), encoding="utf-8")
+    except OSError as error:
+        raise BadTable(f"{path} cannot be written: {error.strerror or error}. Choose another place.") from error
