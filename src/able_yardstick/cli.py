@@ -48,8 +48,10 @@ class Form(StrEnum):
 
 def main() -> NoReturn:
     """Run the command line; refusals go to stderr with exit status 2."""
+    from .cli_wiring import register
     from .core.errors import YardstickError
 
+    register(app)
     try:
         app(standalone_mode=True)
     except YardstickError as error:
@@ -100,11 +102,14 @@ def tour(folder: Annotated[Path, typer.Argument(help="Where pictures, tables and
 
 
 @app.command()
-def schema() -> None:
-    """Print the JSON schema of the job file."""
+def schema(
+    controller: Annotated[bool, typer.Option("--controller", help="Of a controller's description instead.")] = False,
+) -> None:
+    """Print the JSON schema of the job file, or of a controller's description."""
     from .core.job import Job
+    from .files.controllers import schema as controller_schema
 
-    _print_json(Job.model_json_schema())
+    _print_json(controller_schema() if controller else Job.model_json_schema())
 
 
 # -- fit ------------------------------------------------------------------------------------------------------------

@@ -10,6 +10,7 @@ from able_yardstick.core.calibration import nominal_curve
 from able_yardstick.core.channel import ConstantChannel, ContinuousChannel, TwoStateChannel
 from able_yardstick.core.packing import EndValues, Knots, RawPair, SlopeOffset
 from able_yardstick.core.quantity import QUANTITIES
+from able_yardstick.core.stages import Divider
 from able_yardstick.core.transducer import OUTPUT_UNITS
 
 
@@ -58,7 +59,9 @@ def test_a_described_channel_follows_what_is_typed(window, qtbot):
     enter(qtbot, part.range, "0", "16")
     pick(part.output, "current loop")
     pick(part.rating, "two points")
-    enter(qtbot, part.shunt, "200")
+    window.bench.go("wire")
+    enter(qtbot, window._panel("wire").block(0).form.fields["resistance_ohm"], "200")
+    window.bench.go("describe")
     enter(qtbot, part.second, "20", "16")
     enter(qtbot, part.constant, "0,05")
     enter(qtbot, part.of_span, "0,5")
@@ -84,21 +87,25 @@ def test_a_rating_changes_its_form_without_changing_its_line(window):
 
 
 def test_the_converter_is_described(window, qtbot):
-    part = go(window, "IT-207", "describe").part(ContinuousChannel)
-    enter(qtbot, part.bits, "16", "4095")
+    panel = go(window, "IT-207", "wire")
+    fields = panel.converter.form.fields
+    panel.converter.title.setChecked(True)
+    enter(qtbot, fields["input_ohm"], "")
+    enter(qtbot, fields["bits"], "16", "4095")
     assert window.bench.continuous.path.converter.full_count == 65535
-    enter(qtbot, part.bits, "16", "32000")
+    enter(qtbot, fields["bits"], "16", "32000")
     assert window.bench.continuous.path.converter.full_count == 32000
-    enter(qtbot, part.bits, "8", "32000")
+    enter(qtbot, fields["bits"], "8", "32000")
     assert window.bench.continuous.path.converter.full_count == 255
-    enter(qtbot, part.span, "0", "10")
-    pick(part.top, "one above")
+    enter(qtbot, fields["low"], "0", "10")
+    pick(fields["top"], "one above")
     assert window.bench.continuous.path.converter.per_count == 10 / 256
-    enter(qtbot, part.span, "10", "0")
-    assert part.span.error == "the converter's span must run upwards: found 10 to 0 V. Swap the two"
-    enter(qtbot, part.divider, "10000", "")
-    assert "A divider has two resistors" in part.divider.error
-    enter(qtbot, part.divider, "10000", "30000")
+    enter(qtbot, fields["low"], "10", "0")
+    assert fields["low"].error == "the converter's span must run upwards: found 10 to 0 V. Swap the two"
+    panel.add_stage(Divider)
+    enter(qtbot, panel.block(0).form.fields["top_ohm"], "10000", "")
+    assert "Something is needed here" in panel.block(0).form.fields["top_ohm"].error
+    enter(qtbot, panel.block(0).form.fields["top_ohm"], "10000", "30000")
     assert float(window.bench.continuous.path.pin(4.0)) == pytest.approx(3.0)
 
 
@@ -130,11 +137,11 @@ def test_a_contact_and_a_constant_are_described(window, qtbot):
     enter(qtbot, part.threshold, "9")
     assert "must lie between the two levels" in part.threshold.error
     enter(qtbot, part.threshold, "2")
-    enter(qtbot, part.levels, "0.2", "4.8")
+    enter(qtbot, part.levels, "0.2", "24.8")
     enter(qtbot, part.dead_band, "1")
     enter(qtbot, part.meanings, "on", "off")
     contact = window.bench.channel
-    assert (contact.threshold, contact.open_level, contact.dead_band, contact.open_means) == (2, 4.8, 1, "off")
+    assert (contact.threshold, contact.open_level, contact.dead_band, contact.open_means) == (2, 24.8, 1, "off")
     assert window.centre._plain._value.text() == "on  |  off"
     part = go(window, "JQ-212", "describe").part(ConstantChannel)
     enter(qtbot, part.value, "1,25")
@@ -233,7 +240,7 @@ def test_directions_are_turned_and_raw_figures_corrected_where_they_were_read(wi
     panel._turn.click()
     assert window.bench.job.amended("pt-202", "gather")[0].reading.direction == "down"
     assert panel.model.setData(panel.model.index(0, 2), "1.25")
-    assert window.bench.job.amended("pt-202", "gather")[0].reading.raw.mean == pytest.approx(5.0)
+    assert window.bench.job.amended("pt-202", "gather")[0].reading.raw.mean == pytest.approx(5.00125)
     assert not panel.model.setData(panel.model.index(0, 1), "abc")
     assert panel._complaint.text() == "Expected a number, found “abc”."
     assert "corrected" in panel.model.data(panel.model.index(0, 1), Qt.ItemDataRole.ToolTipRole)
@@ -348,10 +355,10 @@ def test_cards_and_steps_are_walked_with_the_arrow_keys(window, qtbot):
     qtbot.keyClick(card, Qt.Key.Key_Down)
     assert window.bench.channel.tag == "PT-202"
     qtbot.mouseClick(window.tagboard._cards[2], Qt.MouseButton.LeftButton)
-    assert window.bench.channel.tag == "WT-206"
+    assert window.bench.channel.tag == "TT-203"
     qtbot.keyClick(window.ruler, Qt.Key.Key_Right)
-    assert window.bench.step == "gather"
-    x = round(window.ruler._width() * 3.3)
+    assert window.bench.step == "wire"
+    x = round(window.ruler._width() * 4.3)
     qtbot.mouseClick(window.ruler, Qt.MouseButton.LeftButton, pos=QPoint(x, 20))
     assert window.bench.step == "pack"
     window.bench.select("jq-212")

@@ -80,7 +80,8 @@ def register_words(constant: RegisterConstant, theme: Theme) -> str:
         ("rounding", f"{constant.rounding}: {100 * found.rounding_error:.2g} % off".replace("-", "\u2212")),
     ]
     cells = "".join(
-        f"<tr><td style='color:{theme.muted}; padding:3px 14px 3px 0' align='right'>{title}</td><td style='padding:3px 0'>{text}</td></tr>"
+        f"<tr><td style='color:{theme.muted}; padding:3px 14px 3px 0' align='right'>{title}</td>"
+        f"<td style='padding:3px 0'>{text}</td></tr>"
         for title, text in rows
     )
     fields = "".join(

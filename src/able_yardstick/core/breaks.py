@@ -52,16 +52,16 @@ def contact_breaks(channel: TwoStateChannel) -> tuple[Break, ...]:
     closed, opened = channel.pin_levels
     driven = channel.pull_up is not None
     cases = [
-        _Case("lead open", opened if driven else 0.0, "like an open contact" if driven else "nothing drives the pin"),
-        _Case("leads shorted", closed, "like a closed contact"),
-        _Case("supply lost", 0.0, "nothing drives the pin"),
+        _Case("lead open", opened if driven else 0.0),
+        _Case("leads shorted", closed),
+        _Case("supply lost", 0.0),
     ]
     unit = channel.signal_unit
     found = []
     for case in cases:
         pin = case.pin or 0.0
         means = channel.closed_means if channel.state(pin, "open") == "closed" else channel.open_means
-        says = f"{case.cause}, {significant(pin, 4)} {unit}, reads like “{means}”"
+        says = f"{significant(pin, 4)} {unit}, reads like “{means}”"
         found.append(Break(case.name, pin, int(channel.path.converter.count_of(pin)), "not seen", says))
     return tuple(found)
 

@@ -18,8 +18,9 @@ from .channel import (
 )
 from .controller import Controller, InputKind
 from .converter import Converter
+from .curves import Curve
 from .electrical import SignalUnit
-from .errors import NotApplicable, UnitMismatch
+from .errors import NotApplicable, UnitMismatch, YardstickError
 from .fit import ModelName
 from .job import FitRecord, Job, PackRecord
 from .landing import landing_on, offers
@@ -214,7 +215,8 @@ def with_rating(channel: ContinuousChannel, kind: str) -> ContinuousChannel:
         if channel.transducer.unit not in SUGGESTED_UNITS[quantity]:
             channel = with_sheet_unit(channel, rating.measures)
     if rating.gives is not None and rating.gives != channel.transducer.output_unit:
-        output = next(name for name, unit in OUTPUT_UNITS.items() if unit == rating.gives)
+        fitting = [name for name, unit in OUTPUT_UNITS.items() if unit == rating.gives]
+        output: OutputKind = "alternating current" if rating is Turns else fitting[0]
         channel = with_output(channel.with_(transducer=_unrated(channel.transducer)), output)
     if rating is Zirconia and channel.transducer.range_low <= 0:
         channel = channel.with_(transducer=_unrated(channel.transducer).with_(range_low=0.1, range_high=20.9))
@@ -254,7 +256,7 @@ def _unrated(transducer: Transducer) -> Transducer:
 def _started(rating: type[RatingBase], channel: ContinuousChannel) -> RatingBase:
     """A rating of a kind to start from: the present line where it can say it, else its usual figures."""
     part = channel.transducer
-    line = part.rated() or with_rated_pair(channel).transducer.rated()
+    line = _line_of(part) or with_rated_pair(channel).transducer.rated()
     assert line is not None  # a rated pair has a curve
     low, high = line.domain
     at_low, at_high = (float(value) for value in line.value(np.array([low, high])))
@@ -278,6 +280,14 @@ def _started(rating: type[RatingBase], channel: ContinuousChannel) -> RatingBase
         text = f"{slope:.9g} * x + {at_low - slope * low:.9g}".replace("+ -", "- ")
         return Formula(text=text, signal_low=low, signal_high=high)
     return rating()
+
+
+def _line_of(transducer: Transducer) -> Curve | None:
+    """The rated curve, unless what it was rated by does not fit the rest any more."""
+    try:
+        return transducer.rated()
+    except YardstickError:
+        return None
 
 
 _USUAL_SUPPLY_V: dict[SignalUnit, float] = {"mA": 24.0, "Hz": 12.0, "%": 12.0}

@@ -86,10 +86,13 @@ def _offer(job: Job, channel: WiredChannel, controller: Controller, terminal: Te
 def best_kind(channel: WiredChannel, terminal: Terminal) -> InputKind | None:
     """The way a terminal can be set to read the channel's signal; the narrowest span that holds it.
 
-    A loop may end in the terminal's own burden, or in a shunt before a voltage input.
+    A loop ends in the terminal's own burden where it has one, else in a shunt before a voltage input.
     """
     contact = isinstance(channel, TwoStateChannel)
     fitting = [kind for kind in terminal.kinds if kind.contact == contact and _takes(channel, kind)]
+    own = [kind for kind in fitting if kind.burden_ohm is not None]
+    if own:
+        return own[0]
     needed = _needed_span(channel)
     holding = [kind for kind in fitting if kind.converter.low <= needed[0] and kind.converter.high >= needed[1]]
     pool = holding or fitting

@@ -18,7 +18,7 @@ SERIES: dict[SeriesName, tuple[float, ...]] = {
     "E24": _E24,
     "E96": tuple(round(10 ** (n / 96), 2) for n in range(96)),
 }
-_PART = re.compile(r"\s*(\d+(?:[.,]\d+)?)\s*([kKMRΩ]?)(\d*)\s*(?:Ω|ohm)?\s*")
+_PART = re.compile(r"\s*(\d+(?:[.,]\d+)?)\s*(?:([kKMRΩ])(\d*))?\s*(?:Ω|ohm)?\s*")
 _TIMES = {"": 1.0, "R": 1.0, "Ω": 1.0, "k": 1e3, "K": 1e3, "M": 1e6}
 
 
@@ -63,7 +63,7 @@ def _one(text: str, at: int) -> tuple[float, int]:
         raise BadTable(f"Expected a resistance such as 4k7 or 220, found “{text[start:].strip()}”.")
     whole, times, part = match.groups()
     number = float(f"{whole}.{part}") if part else float(whole.replace(",", "."))
-    return number * _TIMES[times], match.end()
+    return number * _TIMES[times or ""], match.end()
 
 
 class DividerChoice(NamedTuple):

@@ -5,6 +5,7 @@ from typing import Literal, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from ...core.budget import along_range
 from ...core.calibration import (
     Check,
     believed,
@@ -199,7 +200,7 @@ def error_content(
         return _packing_content(job, channel, axis)
     if step == "prove":
         return _proof_content(job, channel, axis)
-    return _residual_content(job, channel, axis, shown)
+    return _residual_content(job, channel, step, axis, shown)
 
 
 def _tolerance_band(channel: ContinuousChannel, axis: tuple[float, float], curve: AnyCurve | None) -> list[Band]:
@@ -212,7 +213,7 @@ def _tolerance_band(channel: ContinuousChannel, axis: tuple[float, float], curve
 
 
 def _residual_content(
-    job: Job, channel: ContinuousChannel, axis: tuple[float, float], shown: Pictured | None
+    job: Job, channel: ContinuousChannel, step: StepName, axis: tuple[float, float], shown: Pictured | None
 ) -> PlotContent:
     points = points_of(job, channel)
     curve = shown.curve if shown else None
@@ -230,8 +231,28 @@ def _residual_content(
             bands.append(Band(signal, -times * half, times * half, "confidence"))
             shaded = "; shaded: 95 % band of the curve, from scatter alone"
             shaded += f", drawn {times} times as wide" if times > 1 else ""
+    if step == "describe":
+        expected = _expected_band(channel)
+        if expected is not None:
+            bands.append(expected)
+            shaded = "; shaded: expected before any calibration, k = 2"
     words = ("curve minus reference" if marks else "no readings to compare with yet") + shaded
     return PlotContent((), tuple(marks), tuple(bands), curve.domain if curve else None, _even(marks, bands), words)
+
+
+def _expected_band(channel: ContinuousChannel) -> Band | None:
+    """What tolerances and accuracy alone allow, along the range; None where nothing is described."""
+    curve = nominal_curve(channel)
+    if curve is None:
+        return None
+    try:
+        budgets = along_range(channel)
+    except YardstickError:
+        return None
+    signal = curve.signal(np.array([budget.value for budget in budgets]))
+    half = np.array([budget.expanded for budget in budgets])
+    order = np.argsort(signal)
+    return Band(signal[order], -half[order], half[order], "confidence")
 
 
 def _magnification(half: float, top: float) -> int:

@@ -14,6 +14,8 @@ Array = NDArray[np.float64]
 LABEL_GAP = 10.0
 TICK_GAP = 5.0
 _MOST_TICKS = 2000
+_CROWDED = 10.0  # ends further apart than this factor, with hardly a label, ask for decades
+_FEWEST_LABELS = 3
 
 
 class Mark(NamedTuple):
@@ -67,7 +69,20 @@ def graduate(scale: Scale, ends: Ends, width_of: Callable[[str], float]) -> Grad
     major = next((step for step in steps if _roomy(scale, ends, low, high, step, width_of)), steps[-1])
     values = _multiples(low, high, major)
     marks = _without_collisions(ends.x(signals_at(scale, values)), values, major, width_of)
-    return Graduations(marks, _minor(scale, ends, low, high, major))
+    found = Graduations(marks, _minor(scale, ends, low, high, major))
+    crowded = low > 0 and high > _CROWDED * low and sum(bool(mark.text) for mark in marks) < _FEWEST_LABELS
+    return _by_decades(scale, ends, low, high, width_of) if crowded else found
+
+
+def _by_decades(scale: Scale, ends: Ends, low: float, high: float, width_of: Callable[[str], float]) -> Graduations:
+    """Graduations at 1, 2 and 5 of every decade: for a scale so bent that even steps would all crowd at one end."""
+    decades = range(math.floor(math.log10(low)), math.floor(math.log10(high)) + 1)
+    every = np.array([digit * 10.0**decade for decade in decades for digit in range(1, 10)])
+    every = every[(every >= low) & (every <= high)]
+    leading = np.round(every / 10.0 ** np.floor(np.log10(every) + 1e-9))
+    values = every[np.isin(leading, (1, 2, 5))]
+    marks = _without_collisions(ends.x(signals_at(scale, values)), values, 10.0 ** decades[0], width_of)
+    return Graduations(marks, tuple(ends.x(signals_at(scale, every)).tolist()))
 
 
 def _multiples(low: float, high: float, step: float) -> Array:

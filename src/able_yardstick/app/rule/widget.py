@@ -329,7 +329,7 @@ class Rule(QWidget):
         for mark in marks.major:
             painter.setPen(QPen(theme.color("ink"), 1))
             painter.drawLine(QPointF(mark.x, base), QPointF(mark.x, base + 9))
-            if mark.text:
+            if mark.text and mark.x - painter.fontMetrics().horizontalAdvance(mark.text) / 2 > GUTTER + 1:
                 painter.drawText(QRectF(mark.x - 60, base + 9, 120, 18), Qt.AlignmentFlag.AlignHCenter, mark.text)
         painter.setPen(QPen(theme.color("ink"), 2))
         for x in (left, right):

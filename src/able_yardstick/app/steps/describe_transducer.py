@@ -98,9 +98,7 @@ class TransducerFields(Fields):
         self.hydrogen = TextField(
             "H per C", lambda t: self._put_fuel(hydrogen_per_carbon=parse_number(t)), hint="methane: 4"
         )
-        self.afr = TextField(
-            "Air per fuel", self._put_afr, suffix="kg/kg at lambda 1", hint="from its composition", optional=True
-        )
+        self.afr = TextField("Air per fuel", self._put_afr, suffix="kg/kg", hint="from H per C", optional=True)
         self.basis = ChoiceField("O2 stated in", bases, lambda text: self._put_fuel(basis=text))
         self.fuel_words = label("", "muted", 12)
         self.fuel_parts: list[QWidget] = [self.fuel, self.hydrogen, self.afr, self.basis, self.fuel_words]

@@ -30,7 +30,7 @@ from .stage_rows import CONVERTER_ROWS, STAGE_ROWS
 from .wire_parts import BudgetTable, CheckList, StageBlock, TerminalTable
 
 _LANDING_ROWS = (
-    Row("Cable", ("length_m", "lead_ohm"), "m, Ω there and back", between=","),
+    Row("Cable", ("length_m", "lead_ohm"), "m, Ω", between=","),
     Row("Shield", ("shield",), kind="text", optional=True, hint="not said"),
     Row("the controller has this input enabled", ("enabled",), kind="tick"),
 )
@@ -66,6 +66,7 @@ class WirePanel(StepPanel):
         self._path_room.setSpacing(3)
         self.body.addLayout(self._path_room)
         self.converter = StageBlock(CONVERTER_ROWS, self._put_converter, fixed=True)
+        self.converter.title.toggled.connect(lambda: self.refresh())
         self.body.addWidget(self.converter)
         self.top_words = label("", "muted", 12)
         self.body.addWidget(self.top_words)

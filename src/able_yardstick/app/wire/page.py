@@ -77,10 +77,9 @@ def _paint_channel(
     if not isinstance(content, str):
         painter.save()
         painter.translate(0, y)
-        paint_still(painter, QRectF(0, 0, _WIDTH, height_of(content)), content, DAY)
+        paint_still(painter, QRectF(0, 0, _WIDTH, height_of(content)), content, DAY, hairline=False)
         painter.restore()
         y += height_of(content) - ROW
-    y += ROW
     painter.setFont(bold(11))
     for title, x in _COLUMNS:
         painter.drawText(QRectF(x, y, 200, _ROW), Qt.AlignmentFlag.AlignVCenter, title)

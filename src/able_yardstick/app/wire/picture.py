@@ -11,7 +11,7 @@ from .content import WireContent
 from .symbols import BODY, ENDS_WIRES, SYMBOLS, Pen
 
 HEAD = 40.0
-WIRES = 92.0
+WIRES = 104.0
 TABLE_HEAD = 34.0
 ROW = 22.0
 FOOT = 20.0
@@ -33,6 +33,7 @@ class Layout(NamedTuple):
     width: float
     columns: int
     spare: float
+    first_row: int = 0
 
     def column_x(self, n: float) -> float:
         """The middle of a column; half a column further is between two."""
@@ -46,7 +47,7 @@ class Layout(NamedTuple):
 
     def row_y(self, n: int) -> float:
         """The top of a row of values; row 0 is the hairline's."""
-        return self.top + HEAD + WIRES + self.spare + TABLE_HEAD + n * ROW
+        return self.top + HEAD + WIRES + self.spare + TABLE_HEAD + (n - self.first_row) * ROW
 
     @property
     def signal_y(self) -> float:
@@ -59,16 +60,16 @@ class Layout(NamedTuple):
         return self.top + HEAD + 68 + 0.7 * self.spare
 
 
-def layout_in(rect: QRectF, content: WireContent) -> Layout:
-    """The layout of a content in a rectangle."""
+def layout_in(rect: QRectF, content: WireContent, *, hairline: bool = True) -> Layout:
+    """The layout of a content in a rectangle, with or without a row for the hairline."""
     spare = min(max(rect.height() - height_of(content), 0.0), _MOST_SPARE)
-    return Layout(rect.left(), rect.top(), rect.width(), len(content.nodes), spare)
+    return Layout(rect.left(), rect.top(), rect.width(), len(content.nodes), spare, 0 if hairline else 1)
 
 
-def paint_still(painter: QPainter, rect: QRectF, content: WireContent, theme: Theme) -> None:
-    """Everything but the hairline's values."""
+def paint_still(painter: QPainter, rect: QRectF, content: WireContent, theme: Theme, *, hairline: bool = True) -> None:
+    """Everything but the hairline's values, for which room is left where `hairline` says so."""
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    layout = layout_in(rect, content)
+    layout = layout_in(rect, content, hairline=hairline)
     _paint_wires(painter, layout, content, theme)
     _paint_blocks(painter, layout, content, theme)
     _paint_faults(painter, layout, content, theme)
@@ -137,7 +138,7 @@ def _paint_faults(painter: QPainter, layout: Layout, content: WireContent, theme
 
 
 def _paint_table(painter: QPainter, layout: Layout, content: WireContent, theme: Theme) -> None:
-    top = layout.row_y(0) - TABLE_HEAD
+    top = layout.row_y(layout.first_row) - TABLE_HEAD
     room = layout.column_width - 2
     for n, node in enumerate(content.nodes):
         rect = QRectF(layout.column_x(n) - room / 2, top + 2, room, 15)

@@ -14,6 +14,7 @@ from .base import Finding, View, number
 
 LEAST_LIVE_ZERO = 0.05  # of the converter's span
 DERATE = 0.5  # share of a resistor's rating used at most, so that it stays cool
+_ALONG = 65  # places of the range that are looked at: a matched sensor takes most amid it
 MOST_SELF_HEATING_SHARE = 0.25  # of the tolerance
 
 
@@ -179,7 +180,7 @@ def self_heating(view: View) -> Iterator[Finding]:
     driver = next((stage for stage in view.path.stages if isinstance(stage, PullUp | CurrentSource)), None)
     if driver is None:
         return
-    watts = max(driver.sensor_watts(view.output_at(pin)) for pin in view.ends)
+    watts = max(driver.sensor_watts(view.output_at(float(pin))) for pin in np.linspace(*view.ends, _ALONG))
     milliwatts = 1000 * watts
     if part.dissipation_mw_k is None:
         if milliwatts > 0.05:

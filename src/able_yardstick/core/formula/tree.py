@@ -59,7 +59,11 @@ class Operation:
 
     def evaluate(self, names: Names) -> Any:
         """The result; what divides by zero is not a number."""
-        return _SIGNS[self.sign](self.left.evaluate(names), self.right.evaluate(names))
+        left, right = self.left.evaluate(names), self.right.evaluate(names)
+        try:
+            return _SIGNS[self.sign](left, right)
+        except ZeroDivisionError as error:
+            raise FormulaError("The formula comes to no number: something is divided by 0.", at=self.at) from error
 
 
 @dataclass(frozen=True)

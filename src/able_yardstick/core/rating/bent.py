@@ -19,6 +19,7 @@ from ..curves import (
 from ..curves.standard import THERMISTOR_LIMITS_C
 from ..electrical import SignalUnit, signal_gain
 from ..errors import DegenerateReadings, OutOfRange
+from ..formula import parse
 from ..model import Finite, InvalidRecord, first_complaint
 from ..numerals import fixed, significant
 from ..standards import platinum, thermistors, thermocouples
@@ -271,6 +272,7 @@ class Formula(RatingBase):
 
     def curve(self, sheet: Sheet) -> FormulaCurve:
         """The formula over its signals. Raises: UnitMismatch, FormulaError, InvalidRecord."""
+        parse(self.text)  # points at what is wrong before anything else is asked
         gain, offset = affine(self.value_unit or sheet.unit, sheet.unit or self.value_unit)
         into = signal_gain(self.signal_unit or sheet.output_unit, sheet.output_unit)
         low, high = sorted((self.signal_low * into, self.signal_high * into))
