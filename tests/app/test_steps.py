@@ -1,6 +1,7 @@
 """The panels: every setting reaches the job, and every refusal stands in place."""
 
 import pytest
+from acting import enter, go, pick
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QContextMenuEvent, QGuiApplication, QWheelEvent
 from PySide6.QtWidgets import QApplication, QFileDialog, QInputDialog
@@ -12,29 +13,6 @@ from able_yardstick.core.packing import EndValues, Knots, RawPair, SlopeOffset
 from able_yardstick.core.quantity import QUANTITIES
 from able_yardstick.core.stages import Divider
 from able_yardstick.core.transducer import OUTPUT_UNITS
-
-
-def go(window, tag, step):
-    window.bench.select(window.bench.job.tagged(tag).id)
-    window.bench.go(step)
-    return window._panel(step)
-
-
-def enter(qtbot, field, *texts):
-    """Type into the parts of a field and leave it."""
-    for entry, text in zip(field.entries, texts, strict=True):
-        entry.setFocus()
-        entry.selectAll()
-        qtbot.keyClick(entry, Qt.Key.Key_Delete)
-        qtbot.keyClicks(entry, text)
-    qtbot.keyClick(field.entries[-1], Qt.Key.Key_Return)
-
-
-def pick(field, value):
-    """Choose as with the mouse."""
-    field.box.setCurrentIndex(field.box.findData(value))
-    field.box.activated.emit(field.box.currentIndex())
-
 
 # -- Describe -------------------------------------------------------------------------------------------------------
 

@@ -390,10 +390,10 @@ def test_a_contact_is_checked_for_margin_pull_up_and_break():
 
 def test_a_description_that_cannot_be_reckoned_is_the_one_fault():
     channel = thermometer("thermocouple")
-    broken = with_part(channel, range_high=5000.0)
+    broken = channel.with_(unit="kPa")
     found = findings_of(job_of(broken), broken)
     assert [one.level for one in found] == ["fault"]
-    assert "can tell" in found[0].says
+    assert "they measure different things" in found[0].says
 
 
 def test_every_check_speaks_of_some_channel_of_the_demo_or_of_these(demo_job):

@@ -2,11 +2,12 @@
 
 import numpy as np
 import pytest
+from pydantic import ValidationError
 
 from able_yardstick.core import edits
 from able_yardstick.core.calibration import nominal_curve
 from able_yardstick.core.catalogue import ENTRIES, groups
-from able_yardstick.core.errors import NotApplicable, OutOfRange, UnitMismatch, YardstickError
+from able_yardstick.core.errors import NotApplicable, UnitMismatch, YardstickError
 from able_yardstick.core.formula import FormulaError
 from able_yardstick.core.model import InvalidRecord
 from able_yardstick.core.nodes import range_pins
@@ -56,8 +57,8 @@ def test_a_platinum_element_in_any_unit_of_temperature(unit, low, high, at):
 
 
 def test_a_thermocouple_that_cannot_tell_its_range_is_refused():
-    with pytest.raises(OutOfRange, match=r"what type B can tell: 42\.13 to 1820 °C"):
-        part(Thermocouple(letter="B"), "°C", 0, 1700, "millivolts").nominal()
+    with pytest.raises(ValidationError, match=r"what type B can tell: 42\.13 to 1820 °C"):
+        part(Thermocouple(letter="B"), "°C", 0, 1700, "millivolts")
     assert part(Thermocouple(letter="B"), "°C", 100, 1700, "millivolts").nominal().is_monotonic
 
 
@@ -74,8 +75,8 @@ def test_a_thermistor_by_beta_by_coefficients_and_by_pairs_is_the_same_one():
 
 
 def test_a_zirconia_cell_has_no_end_at_zero_percent():
-    with pytest.raises(OutOfRange, match=r"start the range above it, at 0\.1 % say"):
-        part(Zirconia(), "% O2", 0, 21, "millivolts").nominal()
+    with pytest.raises(ValidationError, match=r"start the range above it, at 0\.1 % say"):
+        part(Zirconia(), "% O2", 0, 21, "millivolts")
     cell = part(Zirconia(cell_c=700), "% O2", 0.5, 20.9, "millivolts").nominal()
     assert float(cell.value(49.2424)) == pytest.approx(2.0, rel=1e-4)
 
@@ -89,8 +90,10 @@ def test_pulses_for_what_passes_are_counted_in_time():
     flow = part(Pulses(pulses=6000, per="m³"), "m³/h", 0, 480, "frequency")
     assert float(flow.nominal().value(800.0)) == pytest.approx(480.0)
     assert float(part(Pulses(pulses=2.5), "rpm", 0, 400, "frequency").nominal().value(1000)) == 400
-    with pytest.raises(UnitMismatch, match="m³ in time is no kg/h"):
-        part(Pulses(pulses=6000, per="m³"), "kg/h", 0, 480, "frequency").nominal()
+    litres = part(Pulses(pulses=6, per="l"), "m³/h", 0, 480, "frequency")
+    assert float(litres.nominal().value(800.0)) == pytest.approx(480.0)
+    with pytest.raises(ValidationError, match="m³ in time is no kg/h"):
+        part(Pulses(pulses=6000, per="m³"), "kg/h", 0, 480, "frequency")
 
 
 @pytest.mark.parametrize(
@@ -110,7 +113,7 @@ def test_a_formula_is_checked_at_both_its_ends():
     curve = part(rating, "kPa", 0, 10_100, "voltage", quantity="gauge pressure").nominal()
     assert float(curve.value(2.0)) == pytest.approx(100 * (0.02 * 2000 + 1))
     assert curve.domain == (0.0, 5.0)
-    sheet = part(rating, "kPa", 0, 1, "voltage").sheet
+    sheet = part(rating, "kPa", 0, 1, "voltage", quantity="gauge pressure").sheet
     with pytest.raises(UnitMismatch, match="is no unit of voltage"):
         rating.with_(signal_unit="mA").curve(sheet)
     with pytest.raises(UnitMismatch, match="they measure different things"):

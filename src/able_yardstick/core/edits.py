@@ -146,6 +146,9 @@ def new_two_state(channel_id: str, device: str, tag: str) -> TwoStateChannel:
 def with_quantity(channel: ContinuousChannel, quantity: Quantity) -> ContinuousChannel:
     """The channel measuring something else; units that no longer fit give way to the first suggested one."""
     unit = channel.transducer.unit
+    measures = channel.transducer.rating.measures
+    if measures and measures not in SUGGESTED_UNITS[quantity]:
+        channel = channel.with_(transducer=_unrated(channel.transducer))
     try:
         unit = check_unit(unit, quantity)
     except UnitMismatch:
@@ -211,7 +214,8 @@ def with_rating(channel: ContinuousChannel, kind: str) -> ContinuousChannel:
     rating = next(known for known in RATING_KINDS if known.model_fields["kind"].default == kind)
     if rating.measures:
         quantity = next(name for name, units in SUGGESTED_UNITS.items() if rating.measures in units)
-        channel = with_quantity(channel, quantity)
+        if quantity != channel.transducer.quantity:
+            channel = with_quantity(channel.with_(transducer=_unrated(channel.transducer)), quantity)
         if channel.transducer.unit not in SUGGESTED_UNITS[quantity]:
             channel = with_sheet_unit(channel, rating.measures)
     if rating.gives is not None and rating.gives != channel.transducer.output_unit:

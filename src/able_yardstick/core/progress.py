@@ -11,7 +11,7 @@ from .checks import findings_of
 from .errors import YardstickError
 from .fit.stops import stop_numbers
 from .job import Job
-from .register import reckon
+from .register import field_verdicts
 
 StepName = Literal["describe", "wire", "gather", "fit", "pack", "prove"]
 STEP_NAMES: tuple[StepName, ...] = ("describe", "wire", "gather", "fit", "pack", "prove")
@@ -59,13 +59,10 @@ _DESCRIBED = StepProgress("describe", "proven", GRADUATIONS, "described")
 
 
 def _constant(channel: ConstantChannel) -> StepProgress:
-    """A constant is described once its register comes out and every bit field agrees."""
+    """A constant is described once every bit field of its register agrees; its units are reckoned where it is shown."""
     if channel.register_constant is None:
         return _DESCRIBED
-    try:
-        wrong = next((field for field in reckon(channel.register_constant).fields if not field.agrees), None)
-    except YardstickError as error:
-        return StepProgress("describe", "failed", GRADUATIONS, str(error).splitlines()[0])
+    wrong = next((field for field in field_verdicts(channel.register_constant) if not field.agrees), None)
     return StepProgress("describe", "failed", GRADUATIONS, wrong.says) if wrong else _DESCRIBED
 
 

@@ -94,6 +94,11 @@ class Transducer(Frozen):
             )
         return self
 
+    @model_validator(mode="after")
+    def _has_its_curve(self) -> Self:
+        _ = self.nominal()  # refuses figures that give no curve over the range
+        return self
+
     @property
     def span(self) -> float:
         """Width of the range, in `unit`."""

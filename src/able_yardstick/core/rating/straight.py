@@ -141,6 +141,9 @@ class Turns(StraightRating):
         return self.primary_a / self.secondary_ma * affine_gain("A", sheet.unit or "A"), 0.0
 
 
+_SECONDS = {"s": 1.0, "min": 60.0, "h": 3600.0}
+
+
 class Pulses(StraightRating):
     """A frequency: so many pulses for each unit that passed (per m³ of a flow), or hertz for each unit."""
 
@@ -154,6 +157,9 @@ class Pulses(StraightRating):
         """Value per hertz. Raises: UnitMismatch where the value does not count `per` in time."""
         if not self.per.strip():
             return 1 / self.pulses, 0.0
+        passed, _, time = sheet.unit.partition("/")
+        if passed == self.per.strip() and time in _SECONDS:  # the usual case, without the unit registry
+            return _SECONDS[time] / self.pulses, 0.0
         try:
             return affine_gain(f"{self.per.strip()}/s", sheet.unit) / self.pulses, 0.0
         except UnitMismatch as error:
