@@ -169,12 +169,41 @@ def test_a_channel_is_landed_moved_and_taken_off(window, qtbot):
     qtbot.mouseClick(panel.land_button, Qt.MouseButton.LeftButton)
     assert landed(window.bench.job, window.bench.channel).terminal.id == "X5:3"
     assert "RT 2" in panel.landed_words.text()
-    select_terminal(panel, "X4:2")
-    panel.land()
-    assert "held by PT-201" in panel.complaint.text()
+    assert [panel.terminals.item(row, 0).text() for row in range(panel.terminals.rowCount())] == ["X5:1", "X5:3"]
     qtbot.mouseClick(panel.off_button, Qt.MouseButton.LeftButton)
     assert window.bench.channel.landing is None
     assert not panel.back.isVisible()
+
+
+def test_a_taken_terminal_is_refused_saying_who_holds_it(window):
+    panel = go(window, "PT-202", "wire")
+    select_terminal(panel, "X4:2")
+    panel.land()
+    assert "held by PT-201" in panel.complaint.text()
+    assert landed(window.bench.job, window.bench.channel).terminal.id == "X4:3"
+
+
+def test_dividers_and_shunts_are_solved_backwards_in_place(window, qtbot):
+    panel = go(window, "PS-211", "wire")
+    panel.block(0).title.setChecked(True)
+    enter(qtbot, panel.block(0).solver, "40", "E96")
+    divider = window.bench.channel.path.stages[0]
+    seen = float(window.bench.channel.path.pin(40.0))
+    assert 4.9 < seen <= 5.0
+    assert (divider.top_ohm, divider.bottom_ohm) != (68_000, 12_000)
+    panel = go(window, "PT-202", "wire")
+    panel.block(0).title.setChecked(True)
+    enter(qtbot, panel.block(0).solver, "20", "")
+    assert window.bench.channel.path.stages[0].resistance_ohm == 200
+    enter(qtbot, panel.block(0).solver, "20", "E7")
+    assert "found E7" in panel.block(0).solver.error
+
+
+def test_the_sums_can_be_read_step_by_step(window):
+    panel = go(window, "WT-206", "wire")
+    panel.sums.button.click()
+    assert "1. kg = 1000 × mV/V + 0" in panel.sums.text.text()
+    assert "gain = 1 + 50 kΩ / 103.94 Ω = 482.0" in panel.sums.text.text()
 
 
 def test_return_supply_cable_and_colours_are_kept(window, qtbot):

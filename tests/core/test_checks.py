@@ -341,6 +341,13 @@ def test_the_root_is_taken_by_exactly_one():
     assert "half the signal would show half the flow instead of 71 %" in said(job_of(nobody), "root")[0][1]
 
 
+def test_a_cell_in_the_gas_measures_it_wet():
+    channel = edits.with_rating(edits.new_continuous("c", "d", "T"), "zirconia")
+    assert said(job_of(channel), "basis")[0][0] == "look"
+    wet = channel.with_(fuel=channel.fuel.with_(basis="wet"))
+    assert said(job_of(wet), "basis") == [("pass", "Measured and stated in wet gas.")]
+
+
 def test_which_mean_of_an_alternating_current_is_said():
     channel = edits.with_rating(edits.new_continuous("c", "d", "T"), "turns")
     assert said(job_of(channel), "mean")[0][0] == "look"
@@ -399,4 +406,4 @@ def test_a_description_that_cannot_be_reckoned_is_the_one_fault():
 def test_every_check_speaks_of_some_channel_of_the_demo_or_of_these(demo_job):
     spoken = {one.check for channel in demo_job.channels if channel.has_pin for one in findings_of(demo_job, channel)}
     assert {"pin limit", "breaks", "clipping", "headroom", "return", "source", "cold junction", "leads"} <= spoken
-    assert len(CHECKS) == 28
+    assert len(CHECKS) == 29

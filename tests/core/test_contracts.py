@@ -12,6 +12,7 @@ from able_yardstick.core.curves import (
     ComposedCurve,
     FormulaCurve,
     Line,
+    OxygenViewCurve,
     PlatinumCurve,
     Polynomial,
     RootCurve,
@@ -22,6 +23,7 @@ from able_yardstick.core.curves import (
 )
 from able_yardstick.core.edits import new_continuous
 from able_yardstick.core.fit import FitSpec, fit
+from able_yardstick.core.oxygen import Fuel
 from able_yardstick.core.packing import FORM_NAMES, EndValues, Knots, PackSpec, RawPair, SlopeOffset, pack
 from able_yardstick.core.stages import (
     Amplifier,
@@ -56,6 +58,13 @@ CURVES = {
         stages=(PullUp(resistance_ohm=10_000), Filter()),
         load_ohm=1e6,
         domain=(0.15, 3.9),
+    ),
+    "lambda of a cell": OxygenViewCurve(
+        curve=ZirconiaCurve(cell_c=700.0, domain=(8.0, 78.0)),
+        source="% O2",
+        target="lambda",
+        fuel=Fuel(basis="wet"),
+        domain=(8.0, 78.0),
     ),
     "stretched": PlatinumCurve(domain=(60.0, 330.0)).stretched(0.01),
 }

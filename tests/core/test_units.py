@@ -5,6 +5,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from able_yardstick.core import edits
+from able_yardstick.core.calibration import nominal_curve
 from able_yardstick.core.errors import OutOfRange, UnitMismatch
 from able_yardstick.core.numerals import fixed, parse_number, signed
 from able_yardstick.core.oxygen import Fuel, convert_oxygen, excess_air, oxygen_percent
@@ -114,3 +116,17 @@ def test_a_number_shown_is_read_back(value, decimals):
 
 def test_a_zero_has_no_sign():
     assert (fixed(-0.001, 2), signed(0.001, 2), signed(0.5, 1), signed(-0.5, 1)) == ("0.00", "0.00", "+0.5", "−0.5")
+
+
+def test_a_curve_of_one_view_of_oxygen_is_read_in_another():
+    channel = edits.with_rating(edits.new_continuous("c", "d", "T"), "zirconia")
+    channel = channel.with_(transducer=channel.transducer.with_(range_low=0.5, range_high=12.0))
+    in_percent, in_lambda = nominal_curve(channel), nominal_curve(edits.with_working_unit(channel, "lambda"))
+    at = float(in_percent.signal(6.0))
+    assert float(in_lambda.value(at)) == pytest.approx(float(convert(6.0, "% O2", "lambda")))
+    assert float(in_lambda.signal(float(convert(6.0, "% O2", "lambda")))) == pytest.approx(at)
+
+
+def test_a_stated_ratio_of_air_to_fuel_takes_the_place_of_the_reckoned_one():
+    assert Fuel(stated_afr=15.7).stoichiometric_afr == 15.7
+    assert float(convert(1.2, "lambda", "AFR", fuel=Fuel(stated_afr=15.0))) == pytest.approx(18.0)

@@ -18,12 +18,12 @@ from .rule.widget import Rule, RuleContent
 from .sight import Sight
 from .steps.fields import Complaint
 from .theme import Theme, bold, font
-from .wire.card import WireCard
-from .wire.lane import BreakLane
 from .workbench import Workbench
 
 if TYPE_CHECKING:
     from .plots.content import Pictured
+    from .wire.card import WireCard
+    from .wire.lane import BreakLane
 
 _LEGEND_FROM = 560
 _START = 0.65  # where the hairline first stands, as a share of the pin's span
@@ -159,6 +159,9 @@ class Centre(QWidget):
 
     def _build_wire(self) -> None:
         """The lane of breaks and the drawing of the path, made when Wire is first looked at."""
+        from .wire.card import WireCard
+        from .wire.lane import BreakLane
+
         lane = BreakLane(self._sight, self._theme)
         frame = QFrame()
         frame.setObjectName("card")
@@ -172,13 +175,13 @@ class Centre(QWidget):
         self.hairline.raise_()
 
     @property
-    def break_lane(self) -> BreakLane:
+    def break_lane(self) -> "BreakLane":
         """The lane of what each break would read like."""
         assert self._wire is not None  # made when Wire is first looked at
         return self._wire[0]
 
     @property
-    def wire_card(self) -> WireCard:
+    def wire_card(self) -> "WireCard":
         """The drawing of the path."""
         assert self._wire is not None
         return self._wire[2]

@@ -32,7 +32,11 @@ class View(NamedTuple):
 
 
 VIEWS = (
-    View("describe", "PT-201", "describe"),
+    View("describe", "WT-206", "describe", value=1250.0),
+    View("wire", "PT-202", "wire", value=-60.0),
+    View("wire-thermocouple", "TT-203", "wire", "night", 780.0),
+    View("wire-contact", "PS-211", "wire"),
+    View("wire-narrow", "TE-205", "wire", value=40.0, size=(1024, 700)),
     View("describe-table", "AT-208", "describe", "night", 6.0),
     View("gather", "WT-206", "gather", value=1250.0),
     View("fit", "PT-201", "fit", value=171.9, candidate="line"),
@@ -57,6 +61,7 @@ def walk(folder: Path) -> Iterator[Path]:
     yield job
     yield from _tables(folder, job)
     yield from _pictures(folder, job)
+    yield _wiring(folder, job)
     job.with_name(job.name + ".bak").unlink(missing_ok=True)
 
 
@@ -74,6 +79,15 @@ def _tables(folder: Path, job_file: Path) -> Iterator[Path]:
             path = folder / f"{channel.tag} packed.csv"
             save_packing(path, channel.tag, packed.form, packed.cost, channel.path.pin_unit, channel.unit)
             yield path
+
+
+def _wiring(folder: Path, job_file: Path) -> Path:
+    from ..files.jobfile import read_job
+    from .wire.page import save_wiring_pdf
+
+    path = folder / "wiring.pdf"
+    save_wiring_pdf(path, read_job(job_file))
+    return path
 
 
 def _pictures(folder: Path, job: Path) -> Iterator[Path]:

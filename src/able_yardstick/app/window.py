@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QEventLoop, Qt, QTimer
 from PySide6.QtGui import QAction, QCloseEvent, QKeySequence, QShowEvent
@@ -23,8 +24,6 @@ from PySide6.QtWidgets import (
 )
 
 from ..core import edits
-from ..core.catalogue import ENTRIES, groups
-from ..core.catalogue import Entry as CatalogueEntry
 from ..core.channel import AnyChannel
 from ..core.errors import BadJob, YardstickError
 from ..core.progress import STEP_NAMES, StepName
@@ -38,6 +37,9 @@ from .steps.panel import StepPanel
 from .tagboard import Tagboard
 from .theme import THEMES, Theme, ThemeName, bold, dress
 from .workbench import Change, Workbench, new_id
+
+if TYPE_CHECKING:
+    from ..core.catalogue import Entry as CatalogueEntry
 
 SMALLEST = (1024, 700)
 FIRST_SIZE = (1280, 800)
@@ -123,6 +125,8 @@ class MainWindow(QMainWindow):
         for channel in self.bench.job.channels:
             words = f"Channel {channel.tag}  {channel.name}"
             found.append(Entry(words, "", partial(self.bench.select, channel.id)))
+        from ..core.catalogue import ENTRIES
+
         for kind in ENTRIES:
             found.append(Entry(f"Add {kind.group.lower()}: {kind.title}", "", partial(self.add_from, kind)))
         for path in self._settings.recent:
@@ -145,10 +149,8 @@ class MainWindow(QMainWindow):
         channel_menu.addActions(self._channel_actions)
         add_menu.addActions(self._add_actions)
         add_menu.addSeparator()
-        for group, entries in groups().items():
-            submenu = add_menu.addMenu(group)
-            for entry in entries:
-                submenu.addAction(entry.title, partial(self.add_from, entry))
+        self._kinds_menu = add_menu.addMenu("Add a transducer of a kind")
+        self._kinds_menu.aboutToShow.connect(self._fill_kinds_menu)
         add_menu.addSeparator()
         add_menu.addActions(self._channel_actions)
         self.tagboard = Tagboard(self.bench, self.theme, channel_menu, add_menu)
@@ -352,7 +354,17 @@ class MainWindow(QMainWindow):
             return
         self.bench.go("describe")
 
-    def add_from(self, entry: CatalogueEntry) -> None:
+    def _fill_kinds_menu(self) -> None:
+        """Generic transducers by group; their list is made when it is first asked for."""
+        from ..core.catalogue import groups
+
+        if self._kinds_menu.isEmpty():
+            for group, entries in groups().items():
+                submenu = self._kinds_menu.addMenu(group)
+                for entry in entries:
+                    submenu.addAction(entry.title, partial(self.add_from, entry))
+
+    def add_from(self, entry: "CatalogueEntry") -> None:
         """Add a channel of a generic kind, and look at its description."""
         tag = edits.free_tag(self.bench.job, f"{entry.tag}-1")
         try:

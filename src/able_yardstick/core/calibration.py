@@ -8,17 +8,18 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .channel import ContinuousChannel
-from .curves import AnyCurve, Curve, Table
+from .curves import AnyCurve, Curve, OxygenViewCurve, Table
 from .errors import NotApplicable, YardstickError
 from .fit import Candidate, FitSpec, candidates
 from .fit.models import CAPTIONS
 from .job import Job, PackRecord
 from .model import digest
+from .oxygen import OxygenView
 from .packing import AnyForm, PackingCost, pack, packing_cost
 from .proof import Proof, prove
 from .reading import Amended
 from .transducer import Source
-from .units import affine
+from .units import affine, parse_unit
 
 Array = NDArray[np.float64]
 P = ParamSpec("P")
@@ -87,10 +88,26 @@ def curve_in_unit(curve: Curve, unit: str, channel: ContinuousChannel) -> AnyCur
     """
     if isinstance(curve, Table) and unit.strip() != channel.unit.strip():
         return curve.with_(values=tuple(channel.in_unit(list(curve.values), unit)))
+    views = parse_unit(unit).oxygen if unit else None, parse_unit(channel.unit).oxygen if channel.unit else None
+    if views[0] and views[1] and views[0] != views[1]:
+        return _in_view(curve, views[0], views[1], channel)
     gain, offset = affine(unit or channel.unit, channel.unit, barometer_kpa=channel.conditions.barometer_kpa)
     if (gain, offset) == (1.0, 0.0):
         return curve  # type: ignore[return-value]  # every kind there is
     return curve.converted(gain, offset)  # type: ignore[return-value]
+
+
+def _in_view(curve: Curve, source: OxygenView, target: OxygenView, channel: ContinuousChannel) -> AnyCurve:
+    """A curve of one view of oxygen in another, trusted where both say something."""
+    made = OxygenViewCurve(
+        curve=curve,
+        source=source,
+        target=target,
+        fuel=channel.fuel,
+        domain=curve.domain,
+    )
+    low, high = max(curve.domain[0], made.limits[0]), min(curve.domain[1], made.limits[1])
+    return made.with_(domain=(low, high))
 
 
 def believed(channel: ContinuousChannel, curve: Curve) -> AnyCurve:

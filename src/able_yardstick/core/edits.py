@@ -43,7 +43,8 @@ from .rating import (
     Zirconia,
 )
 from .reading import Amendment, Reading
-from .stages import Amplifier, AnyStage, ColdJunction, Excitation, Leads, PullUp, PulsePullUp, Shunt, Stage
+from .resistors import SERIES, SeriesName, solve_divider, solve_shunt
+from .stages import Amplifier, AnyStage, ColdJunction, Divider, Excitation, Leads, PullUp, PulsePullUp, Shunt, Stage
 from .transducer import OUTPUT_UNITS, OutputKind, Transducer
 
 
@@ -393,6 +394,28 @@ def without_stage(path: Path, at: int) -> dict[str, Any]:
     if last != converter.unit:
         converter = converter.with_(unit=last, low=0.0, high=_USUAL_TOP.get(last, 5.0), window_s=None)
     return {"stages": stages, "converter": converter}
+
+
+def solved_stage(path: Path, at: int, wanted: float, series: str, load_ohm: float) -> dict[str, Any]:
+    """The changes that make a part what is wanted of it, from a series of preferred values.
+
+    A divider brings `wanted` volts to the top of the pin; a shunt leaves `wanted` percent of headroom above the top of
+    its loop. Raises: NotApplicable for another part or series, OutOfRange where nothing fits.
+    """
+    if series not in SERIES:
+        raise NotApplicable(f"Expected a series of preferred values, {', '.join(SERIES)}; found {series}.")
+    stage, top_v = path.stages[at], path.converter.end
+    name: SeriesName = series
+    if isinstance(stage, Divider):
+        pair = solve_divider(wanted, top_v, impedance_ohm=load_ohm, series=name)
+        return {"top_ohm": pair.top_ohm, "bottom_ohm": pair.bottom_ohm}
+    if isinstance(stage, Shunt):
+        choice = solve_shunt(0.0, _LOOP_TOP_MA, top_v, headroom=wanted / 100, series=name)
+        return {"resistance_ohm": choice.resistance_ohm}
+    raise NotApplicable(f"A {stage.title.lower()} has nothing to solve.")
+
+
+_LOOP_TOP_MA = 20.0
 
 
 # -- controllers and terminals --------------------------------------------------------------------------------------

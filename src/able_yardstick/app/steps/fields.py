@@ -126,6 +126,7 @@ class TextField(FieldBase):
     ) -> None:
         super().__init__(title)
         self._put, self._optional = put, optional
+        self._may_be_empty: set[int] = set()
         self._shown: tuple[str, ...] = ("",) * parts
         self.entries = [Entry() for _ in range(parts)]
         for n, entry in enumerate(self.entries):
@@ -152,6 +153,10 @@ class TextField(FieldBase):
         self._shown = texts
         self.drop()
 
+    def optional_parts(self, parts: set[int]) -> None:
+        """Which of the lines may stay empty while the others are typed."""
+        self._may_be_empty = parts
+
     def drop(self) -> None:
         """Go back to the model's values."""
         for entry, text in zip(self.entries, self._shown, strict=True):
@@ -166,7 +171,8 @@ class TextField(FieldBase):
         if texts == self._shown:
             self.drop()
             return
-        if not self._optional and not all(text.strip() for text in texts):
+        needed = [text for n, text in enumerate(texts) if n not in self._may_be_empty]
+        if not self._optional and not all(text.strip() for text in needed):
             self._refuse("Something is needed here. Type it, or press Escape to go back.")
             return
         try:

@@ -15,10 +15,11 @@ from ...core.channel import ContinuousChannel, TwoStateChannel, WiredChannel
 from ...core.checks import findings_of
 from ...core.controller import CHASSIS, Landing
 from ...core.derivation import derivation, top_sentence
+from ...core.electrical import KIND_NAMES
 from ...core.errors import NotApplicable, YardstickError
 from ...core.landing import landed, offers
-from ...core.numerals import significant
-from ...core.stages import STAGE_KINDS, Stage
+from ...core.numerals import parse_number, significant
+from ...core.stages import STAGE_KINDS, Divider, Shunt, Stage
 from ..sight import Sight
 from ..theme import Theme
 from ..widgets import discard
@@ -27,7 +28,7 @@ from .fields import ChoiceField, Complaint, TextField, heading, label, rule_line
 from .panel import StepPanel
 from .record_form import RecordForm, Row
 from .stage_rows import CONVERTER_ROWS, STAGE_ROWS
-from .wire_parts import BudgetTable, CheckList, StageBlock, TerminalTable
+from .wire_parts import BudgetTable, CheckList, Fold, StageBlock, TerminalTable
 
 _LANDING_ROWS = (
     Row("Cable", ("length_m", "lead_ohm"), "m, Ω", between=","),
@@ -35,6 +36,11 @@ _LANDING_ROWS = (
     Row("the controller has this input enabled", ("enabled",), kind="tick"),
 )
 _BUDGET_WAIT_MS = 40
+# parts that can be solved backwards: the row's title, what is typed, its unit
+_SOLVED: dict[type, tuple[str, str, str]] = {
+    Divider: ("Solve for", "top voltage", "V"),
+    Shunt: ("Solve for", "headroom", "%"),
+}
 
 
 class WirePanel(StepPanel):
@@ -70,6 +76,8 @@ class WirePanel(StepPanel):
         self.body.addWidget(self.converter)
         self.top_words = label("", "muted", 12)
         self.body.addWidget(self.top_words)
+        self.sums = Fold("The sums, step by step")
+        self.sums.opened.connect(lambda: self.refresh())
         self.add_button = QToolButton()
         self.add_button.setText("Add a part  ▾")
         self.add_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
@@ -77,6 +85,7 @@ class WirePanel(StepPanel):
         self.add_menu.aboutToShow.connect(self._fill_add_menu)
         self.add_button.setMenu(self.add_menu)
         self.body.addWidget(self.add_button)
+        self.body.addWidget(self.sums)
         self.complaint = Complaint()
         self.body.addWidget(self.complaint)
 
@@ -336,6 +345,9 @@ class WirePanel(StepPanel):
         if isinstance(channel, ContinuousChannel) and self.converter.title.isChecked():
             self.top_words.setText(top_sentence(channel))
         self.top_words.setVisible(isinstance(channel, ContinuousChannel) and self.converter.title.isChecked())
+        self.sums.setVisible(isinstance(channel, ContinuousChannel))
+        if isinstance(channel, ContinuousChannel) and self.sums.is_open:
+            self.sums.show_text("\n".join(derivation(self.bench.job, channel)[1:]))
 
     def _rebuild(self, kinds: list[type]) -> None:
         for block in self._blocks:
@@ -343,10 +355,20 @@ class WirePanel(StepPanel):
         self._kinds, self._blocks = kinds, []
         for at, kind in enumerate(kinds):
             block = StageBlock(STAGE_ROWS[kind], partial(self._put_stage, at))
+            if kind in _SOLVED:
+                title, hint, suffix = _SOLVED[kind]
+                block.add_solver(title, hint, suffix, partial(self._solve, at))
             block.moved.connect(partial(self._move_stage, at))
             block.removed.connect(partial(self._remove_stage, at))
             self._path_room.addWidget(block)
             self._blocks.append(block)
+
+    def _solve(self, at: int, wanted: str, series: str) -> None:
+        """Choose the preferred parts for what is wanted of a divider or a shunt. Raises: what cannot be solved."""
+        path = self.wired.path
+        load = path.loads[at]
+        changes = edits.solved_stage(path, at, parse_number(wanted), series.strip().upper() or "E24", load)
+        self._put_stage(at, changes)
 
     def block(self, at: int) -> StageBlock:
         """The block of the n-th stage."""
@@ -367,7 +389,12 @@ class WirePanel(StepPanel):
             words = "Choose a terminal that takes the signal." if has_controllers else "Add the controller first."
         self.landed_words.setText(words)
         if has_controllers:
-            self.terminals.show_offers(offers(job, channel), self.theme)
+            fitting = [offer for offer in offers(job, channel) if offer.kind is not None]
+            self.terminals.show_offers(fitting, self.theme)
+            if not fitting:
+                self.landed_words.setText(
+                    f"No terminal takes {KIND_NAMES[channel.path.pin_unit]}: add another controller."
+                )
         self._show_land_button()
         self._show_leads(channel)
 

@@ -25,7 +25,7 @@ from ...core.numerals import significant
 from ..tagboard import draw_state
 from ..theme import Theme, bold, font
 from ..widgets import discard
-from .fields import label
+from .fields import TextField, label
 from .record_form import RecordForm, Row
 
 _LEVELS = {"pass": "ok", "look": "look", "fault": "fault"}
@@ -74,6 +74,18 @@ class StageBlock(QWidget):
         column.addWidget(self.form)
         self.form.hide()
         self._name = ""
+        self.solver: TextField | None = None
+
+    def add_solver(self, title: str, hint: str, suffix: str, put: Callable[[str, str], None]) -> None:
+        """A row that chooses preferred values for what is typed, from the series named beside it."""
+        self.solver = TextField(title, put, parts=2, between=f"{suffix}, from")
+        self.solver.entries[0].setPlaceholderText(hint)
+        self.solver.entries[1].setPlaceholderText("E24")
+        self.solver.entries[1].setToolTip("Preferred values: E12, E24 or E96")
+        self.solver.optional_parts({1})
+        layout = self.form.layout()
+        assert layout is not None  # a form has its column
+        layout.addWidget(self.solver)
 
     def show_stage(self, name: str, caption: str, record: Any, **units: str) -> None:
         """Show a stage as it now is."""
@@ -86,6 +98,43 @@ class StageBlock(QWidget):
     def _open(self, opened: bool) -> None:
         self.form.setVisible(opened)
         self.title.setText(f"{'▾' if opened else '▸'} {self._name}")
+
+
+class Fold(QWidget):
+    """A line that opens onto a text that can be read and selected."""
+
+    opened = Signal(bool)
+
+    def __init__(self, title: str) -> None:
+        super().__init__()
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(4)
+        self._title = title
+        self.button = QToolButton()
+        self.button.setObjectName("small")
+        self.button.setCheckable(True)
+        self.button.setText(f"▸ {title}")
+        self.button.toggled.connect(self._open)
+        self.text = label("", "", 12)
+        self.text.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        self.text.hide()
+        column.addWidget(self.button)
+        column.addWidget(self.text)
+
+    @property
+    def is_open(self) -> bool:
+        """Whether the text is seen."""
+        return self.button.isChecked()
+
+    def show_text(self, text: str) -> None:
+        """Show the text anew."""
+        self.text.setText(text)
+
+    def _open(self, opened: bool) -> None:
+        self.text.setVisible(opened)
+        self.button.setText(f"{'▾' if opened else '▸'} {self._title}")
+        self.opened.emit(opened)
 
 
 class LevelMark(QWidget):

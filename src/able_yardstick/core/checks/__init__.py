@@ -11,8 +11,9 @@ CHECKS: tuple[Check, ...] = (
     levels.pin_within_limits, levels.pin_in_breaks, levels.clipping, levels.headroom, levels.span_used, levels.one_step,
     parts.live_zero, parts.shunt_heat, parts.loop_supply, parts.pull_up, parts.ratiometric_supply, parts.supply_within,
     parts.reference, parts.self_heating, parts.lead_error, parts.cold_junction, parts.gains_agree, parts.slowness,
-    meaning.return_lead, meaning.polarity, meaning.landing, meaning.controller_range, meaning.root, meaning.alternating,
-    meaning.at_rest, meaning.class_holds, meaning.measured_zero, meaning.source_of_figures,
+    meaning.return_lead, meaning.polarity, meaning.landing, meaning.controller_range, meaning.root,
+    meaning.oxygen_basis, meaning.alternating, meaning.at_rest, meaning.class_holds, meaning.measured_zero,
+    meaning.source_of_figures,
 )  # fmt: skip
 _ORDER: dict[Level, int] = {"fault": 0, "look": 1, "pass": 2}
 

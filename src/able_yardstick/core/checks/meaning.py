@@ -6,7 +6,7 @@ import numpy as np
 
 from ..controller import CHASSIS
 from ..errors import YardstickError
-from ..rating import Root
+from ..rating import Root, Zirconia
 from ..units import parse_unit
 from .base import Finding, View, number
 
@@ -129,6 +129,19 @@ def root(view: View) -> Iterator[Finding]:
         )  # fmt: skip
     else:
         yield Finding("pass", "root", f"The square root is taken {rating.taken}.", node="quantity")
+
+
+def oxygen_basis(view: View) -> Iterator[Finding]:
+    """A cell in the hot gas measures it wet; a fuel stated on dry gas converts it wrongly."""
+    if not isinstance(view.part.rating, Zirconia):
+        return
+    if view.channel.fuel.basis == "dry":
+        yield Finding(
+            "look", "basis", "A zirconia cell in the gas measures it wet, but the views of oxygen are stated for dry "
+            "gas.", "State the oxygen in wet gas.", "quantity",
+        )  # fmt: skip
+    else:
+        yield Finding("pass", "basis", "Measured and stated in wet gas.", node="quantity")
 
 
 def alternating(view: View) -> Iterator[Finding]:

@@ -9,6 +9,7 @@ from .composed import ComposedCurve, OutputCurve
 from .defined import DefinedCurve
 from .formula import FormulaCurve
 from .line import Line
+from .oxygen_view import OxygenViewCurve
 from .polynomial import Polynomial, raw_powers
 from .standard import PlatinumCurve, RootCurve, ThermistorCurve, ThermocoupleCurve, ZirconiaCurve
 from .table import Table
@@ -23,11 +24,13 @@ AnyCurve = Annotated[
     | ZirconiaCurve
     | RootCurve
     | FormulaCurve
-    | ComposedCurve,
+    | ComposedCurve
+    | OxygenViewCurve,
     Field(discriminator="kind"),
 ]
 
 __all__ = [
-    "AnyCurve", "ComposedCurve", "Curve", "DefinedCurve", "FormulaCurve", "Line", "OutputCurve", "PlatinumCurve",
-    "Polynomial", "RootCurve", "Table", "ThermistorCurve", "ThermocoupleCurve", "ZirconiaCurve", "raw_powers",
+    "AnyCurve", "ComposedCurve", "Curve", "DefinedCurve", "FormulaCurve", "Line", "OutputCurve", "OxygenViewCurve",
+    "PlatinumCurve", "Polynomial", "RootCurve", "Table", "ThermistorCurve", "ThermocoupleCurve", "ZirconiaCurve",
+    "raw_powers",
 ]  # fmt: skip

@@ -5,7 +5,7 @@ from collections.abc import Mapping, Sequence
 import numpy as np
 
 from ..conditions import NOMINAL, Conditions
-from .base import Array, Stage
+from .base import Array, Stage, StraightStage
 
 Varied = Mapping[int, Mapping[str, Array | float]]
 _AS_STATED: Varied = {}
@@ -28,9 +28,24 @@ def forwards(
 ) -> Array:
     """What leaves the row for a transducer output, shape kept; `varied` parts of the n-th stage differ."""
     value = np.asarray(output, dtype=float)
+    gain, offset = 1.0, 0.0  # of the straight stages met since the value was last worked out: one pass for all of them
     for n, (stage, load_ohm) in enumerate(zip(stages, load_ohms, strict=True)):
-        value = stage.forward(value, conditions, load_ohm, varied.get(n, {}))
-    return value
+        if isinstance(stage, StraightStage) and n not in varied:
+            times = stage.factor(load_ohm, conditions)
+            gain, offset = gain * times, offset * times + stage.shift(conditions, load_ohm)
+        else:
+            value = stage.forward(_straight(value, gain, offset), conditions, load_ohm, varied.get(n, {}))
+            gain, offset = 1.0, 0.0
+    return _straight(value, gain, offset)
+
+
+def _straight(value: Array, gain: float, offset: float) -> Array:
+    if gain == 1.0 and offset == 0.0:
+        return value
+    found = np.asarray(value * gain)
+    if offset:
+        found += offset
+    return found
 
 
 def backwards(

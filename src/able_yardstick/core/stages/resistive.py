@@ -165,8 +165,8 @@ class PullUp(Stage):
 
     def law(self, value: Array | float, conditions: Conditions, load_ohm: float, **parts: Array | float) -> Array:
         """supply r / (pull-up + r), where r is the sensor with what follows in parallel."""
-        r = parallel(value, load_ohm)
-        return np.asarray(parts["supply_v"] * r / (parts["resistance_ohm"] + r))
+        r = value if np.isinf(load_ohm) else parallel(value, load_ohm)
+        return np.asarray(r / (parts["resistance_ohm"] + r) * parts["supply_v"])
 
     def inverse(self, value: Array | float, conditions: Conditions = NOMINAL, load_ohm: float = NO_LOAD) -> Array:
         """The sensor's resistance at a voltage, shape kept; infinite or below 0 where none gives it."""

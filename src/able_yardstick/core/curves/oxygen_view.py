@@ -1,0 +1,60 @@
+"""A curve of one view of flue-gas oxygen read in another: no straight line of it, so it is a curve of its own."""
+
+from functools import cached_property
+from typing import ClassVar, Literal
+
+import numpy as np
+
+from ..oxygen import AIR_O2_SHARE, RICHEST_TRUSTED_LAMBDA, Fuel, OxygenView, convert_oxygen, oxygen_percent
+from .base import Array, Curve
+from .composed import ComposedCurve, OutputCurve
+from .defined import DefinedCurve, solved
+
+_NEAR_ZERO = 1e-9
+
+
+class OxygenViewCurve(DefinedCurve):
+    """value = the inner curve's value, converted from `source` to `target` where both views say something."""
+
+    name: ClassVar[str] = "curve"
+    kind: Literal["oxygen view"] = "oxygen view"
+    curve: OutputCurve | ComposedCurve
+    source: OxygenView
+    target: OxygenView
+    fuel: Fuel
+
+    @cached_property
+    def _limits(self) -> tuple[float, float]:
+        """The signals between which the inner curve stays on the lean side, and below where lambda diverges."""
+        leanest = float(oxygen_percent(np.array([RICHEST_TRUSTED_LAMBDA]), self.fuel)[0])
+        percents = np.array([_NEAR_ZERO, min(leanest, 100 * AIR_O2_SHARE)]) * np.array([1, 1 - 1e-9])
+        ends = convert_oxygen(percents, "% O2", self.source, self.fuel)
+        inner = np.sort(self.curve.value(np.array(self.curve.domain)))
+        held = np.clip(ends, inner[0], inner[1])
+        low, high = np.sort(self.curve.signal(held))
+        return float(low), float(high)
+
+    @property
+    def limits(self) -> tuple[float, float]:
+        """The signals between which both views say something."""
+        return self._limits
+
+    def law(self, signal: Array) -> Array:
+        """Values of the target view at signals."""
+        return convert_oxygen(np.asarray(self.curve.value(signal)), self.source, self.target, self.fuel)
+
+    def law_slope(self, signal: Array) -> Array:
+        """Derivative by central differences that stay inside the limits."""
+        low, high = self.limits
+        step = 1e-6 * (high - low)
+        below, above = np.clip(signal - step, low, high), np.clip(signal + step, low, high)
+        return np.asarray((self.law(above) - self.law(below)) / (above - below))
+
+    def law_inverse(self, value: Array) -> Array:
+        """Signals at values of the target view."""
+        return solved(self, value)
+
+    def stretched(self, factor: float) -> Curve:
+        """The same curve of a signal `factor` times as large."""
+        low, high = (factor * end for end in self.domain)
+        return self.with_(curve=self.curve.stretched(factor), domain=(low, high))
