@@ -3,7 +3,7 @@
 from typing import TYPE_CHECKING
 
 import numpy as np
-from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QSplitter, QVBoxLayout, QWidget
 
@@ -260,6 +260,12 @@ class Centre(QWidget):
         if self._plots_ready and self._bench.continuous is not None:
             return self._strip.mapTo(self, QPoint(0, 0)).y()
         return rule_bottom
+
+    def event(self, event: QEvent) -> bool:
+        done = super().event(event)
+        if event.type() == QEvent.Type.LayoutRequest:  # a part below the Rule got another height
+            self._place_hairline()
+        return done
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)

@@ -27,7 +27,7 @@ class StepPanel(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
-        area = QScrollArea()
+        area = self._area = QScrollArea()
         area.setWidgetResizable(True)
         area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -80,6 +80,7 @@ class StepPanel(QWidget):
         seen = channel.id if channel else ""
         if seen != self._seen:
             self._seen = seen
+            self._area.verticalScrollBar().setValue(0)
             self.forget()
         self.refresh()
 

@@ -458,7 +458,7 @@ class WirePanel(StepPanel):
             value = float(np.clip(float(curve.value(self._sight.pin)), low, high))
             budget = budget_at(channel, value)
             along = " · ".join(
-                f"±{significant(one.expanded, 2)} at {significant(one.value, 4)}" for one in along_range(channel, 3)
+                f"±{significant(one.expanded, 3)} at {significant(one.value, 4)}" for one in along_range(channel, 3)
             )
         except YardstickError as error:
             self.budget.show_budget(None, unit, self.theme)

@@ -1,5 +1,6 @@
 """The parts of the Wire panel: a stage that opens, a check, the budget's rows, the list of terminals."""
 
+import re
 from collections.abc import Callable, Sequence
 from typing import Any
 
@@ -28,6 +29,7 @@ from ..widgets import discard
 from .fields import TextField, label
 from .record_form import RecordForm, Row
 
+_UNIT_BREAK = re.compile(r"(\d) (?=[^\W\d]|[°Ω%µ])")
 _LEVELS = {"pass": "ok", "look": "look", "fault": "fault"}
 _LEVEL_WORDS = {"pass": "in order", "look": "to look at", "fault": "fault"}
 
@@ -190,13 +192,13 @@ class CheckList(QWidget):
                 discard(widget)
         for (mark, words), finding in zip(self._rows, shown, strict=True):
             mark.show_level(finding.level, theme)
-            words.setText(finding.text)
+            words.setText(_UNIT_BREAK.sub("\\1\u00a0", finding.text))  # a number stays with its unit
         self._grid.addWidget(self.more, len(self._rows) + 1, 0, 1, 2)
 
     @property
     def texts(self) -> list[str]:
         """The sentences shown."""
-        return [words.text() for _, words in self._rows]
+        return [words.text().replace("\u00a0", " ") for _, words in self._rows]
 
     def _add_row(self) -> None:
         mark, words = LevelMark(self._theme), label("", "", 12)

@@ -112,7 +112,7 @@ def _landing_words(job: Job, channel: WiredChannel, place: Landed | None) -> tup
     elif isinstance(channel, ContinuousChannel) and channel.transducer.output == "current loop":
         supply = f"{channel.transducer.supply_v:g} V"
     if place is None:
-        return "not landed", "", False, supply
+        return "", "", False, supply
     if place.landing.return_to == CHASSIS:
         return place.terminal.full_title, "return on chassis", True, supply
     back = place.return_terminal

@@ -168,7 +168,8 @@ def _paint_texts(painter: QPainter, layout: Layout, texts: tuple[str, ...], y: f
 def _paint_foot(painter: QPainter, rect: QRectF, layout: Layout, content: WireContent, theme: Theme) -> None:
     painter.setFont(font(11))
     y = layout.row_y(1 + len(content.rows))
-    words = [part for part in (f"lands on {content.terminal}" if content.terminal else "", content.used) if part]
+    landed = f"lands on {content.terminal}" if content.terminal else "not landed on a terminal yet"
+    words = [part for part in (landed, content.used) if part]
     if content.supply:
         words.insert(0, f"supply {content.supply}")
     painter.setPen(theme.color("muted"))
@@ -191,13 +192,17 @@ def _paint_on_wire(
     painter.setFont(bold(11))
     painter.setPen(theme.color("teal"))
     room = layout.column_width - 2 * BODY
+    boxes = ("converter", "controller", "transducer", "contact")
+    lead = len(content.nodes) - len(content.blocks)
     for n, (node, text) in enumerate(zip(content.nodes, texts, strict=True)):
         words = f"{text} {node.unit}"
         wide = painter.fontMetrics().horizontalAdvance(words)
-        if node.key in ("quantity", "counts", "shown") or wide > room + 4:
+        after = content.blocks[n - lead + 1].kind if n - lead + 1 < len(content.blocks) else ""
+        if node.key in ("quantity", "counts", "shown") or wide > room - 4 + (0 if after in boxes else BODY / 2):
             continue
         top = layout.signal_y - (24 if node.worst else 19)
-        painter.drawText(QRectF(layout.column_x(n) - 60, top, 120, 16), Qt.AlignmentFlag.AlignCenter, words)
+        left = max(layout.column_x(n) - wide / 2, layout.column_x(n) - room / 2 + 4)
+        painter.drawText(QRectF(left, top, wide + 4, 16), Qt.AlignmentFlag.AlignVCenter, words)
 
 
 def paint_hairline_row(
