@@ -27,14 +27,14 @@ def test_a_loop_that_breaks_is_told_but_not_which_break_it_was(demo_job):
 def test_a_transmitter_that_fails_high_reads_like_its_top_and_low_is_told(demo_job):
     breaks = found(demo_job, "PT-202")
     assert (breaks["transmitter fails high"].counts, breaks["transmitter fails high"].told) == (4095, "not seen")
-    assert breaks["transmitter fails high"].like == pytest.approx(150.0)
+    assert breaks["transmitter fails high"].shows == pytest.approx(149.2, abs=0.15)
     assert breaks["transmitter fails low"].told == "seen"
     assert breaks["transmitter fails low"].pin == pytest.approx(0.9, abs=0.001)
 
 
 def test_a_thermocouple_shorted_at_its_terminals_reads_their_temperature(demo_job):
     shorted = found(demo_job, "TT-203")["leads shorted"]
-    assert (shorted.told, shorted.like) == ("not seen", pytest.approx(32.0))
+    assert (shorted.told, shorted.shows) == ("not seen", pytest.approx(32.0, abs=0.2))
     assert found(demo_job, "TT-203")["lead open"].told == "seen"
 
 
@@ -53,14 +53,14 @@ def test_a_thermistor_lets_its_breaks_be_told_by_which_end_they_go_to(demo_job):
 
 def test_a_bridge_without_excitation_reads_like_no_load(demo_job):
     breaks = found(demo_job, "WT-206")
-    assert (breaks["excitation lost"].told, breaks["excitation lost"].like) == ("not seen", 0.0)
+    assert (breaks["excitation lost"].told, breaks["excitation lost"].shows) == ("not seen", 0.0)
     assert breaks["signal lead open"].pin == 12.0
 
 
 def test_pulses_that_stop_read_like_no_flow(demo_job):
     breaks = found(demo_job, "FT-210")
     assert set(breaks) == {"lead open", "shorted", "supply lost", "pull-up open"}
-    assert {(one.told, one.like) for one in breaks.values()} == {("not seen", 0.0)}
+    assert {(one.told, one.shows) for one in breaks.values()} == {("not seen", 0.0)}
 
 
 def test_a_pin_that_nothing_holds_may_read_anything():

@@ -5,7 +5,7 @@ from typing import Literal, NamedTuple
 
 import numpy as np
 
-from .calibration import nominal_curve
+from .calibration import kept_packing, nominal_curve, shown_of
 from .channel import ContinuousChannel, TwoStateChannel
 from .electrical import SignalUnit
 from .job import Job
@@ -22,7 +22,8 @@ _SLACK = 0.01  # of the span between the range's ends: nearer than that a break 
 class Break(NamedTuple):
     """One break: the signal it makes at the pin (None where it floats), the count, and whether it can be told.
 
-    `like` is the value it would be taken for; `harm` says what it does beyond misleading.
+    `shows` is the number that the controller would show, in the channel's unit, by its packing or else as described;
+    `harm` says what the break does beyond misleading.
     """
 
     name: str
@@ -30,7 +31,7 @@ class Break(NamedTuple):
     counts: int | None
     told: Told
     says: str
-    like: float | None = None
+    shows: float | None = None
     harm: str = ""
 
 
@@ -44,7 +45,7 @@ class _Case(NamedTuple):
 def breaks_of(job: Job, channel: ContinuousChannel) -> tuple[Break, ...]:
     """Every single break of a channel's wiring that its kind of signal can have."""
     cases = [*_cases(job, channel), *_failing(channel)]
-    return tuple(_judged(channel, case) for case in cases)
+    return tuple(_judged(job, channel, case) for case in cases)
 
 
 def contact_breaks(channel: TwoStateChannel) -> tuple[Break, ...]:
@@ -66,12 +67,12 @@ def contact_breaks(channel: TwoStateChannel) -> tuple[Break, ...]:
     return tuple(found)
 
 
-def _judged(channel: ContinuousChannel, case: _Case) -> Break:
+def _judged(job: Job, channel: ContinuousChannel, case: _Case) -> Break:
     converter, unit = channel.path.converter, channel.path.pin_unit
     if case.pin is None:
         return Break(case.name, None, None, "not known", case.cause, harm=case.harm)
     count = int(converter.count_of(case.pin))
-    told, like = _told(channel, case.pin)
+    told, shows = _told(channel, case.pin), _shows(job, channel, case.pin)
     safe_high, safe_low = converter.safe_high_v, converter.safe_low_v
     over = (safe_high is not None and case.pin > safe_high) or (safe_low is not None and case.pin < safe_low)
     if over:
@@ -82,24 +83,34 @@ def _judged(channel: ContinuousChannel, case: _Case) -> Break:
         parts.append("above the pin's top")
     elif case.pin < converter.start - 1e-9 * abs(converter.end):
         parts.append("below the pin's bottom")
-    if like is not None:
-        parts.append(f"reads like {significant(like, 4)} {channel.unit}")
-    return Break(case.name, case.pin, count, told, ", ".join(parts), like, case.harm)
+    if shows is not None:
+        parts.append(f"shows {significant(shows, 4)} {channel.unit}")
+    return Break(case.name, case.pin, count, told, ", ".join(parts), shows, case.harm)
 
 
-def _told(channel: ContinuousChannel, pin: float) -> tuple[Told, float | None]:
-    """Whether a signal can be told from those of the range, and the value it would be taken for."""
+def _shows(job: Job, channel: ContinuousChannel, pin: float) -> float | None:
+    """What the controller makes of a signal: by the packing kept, else by the described curve where it is defined."""
+    record, converter = kept_packing(job, channel), channel.path.converter
+    if record is not None:
+        value = channel.in_unit(float(shown_of(record.form, channel, np.array([pin]))[0]), record.unit)[0]
+    else:
+        curve = nominal_curve(channel)
+        read = float(converter.inverse(converter.count_of(pin)))
+        if curve is None or not curve.limits[0] <= read <= curve.limits[1]:
+            return None
+        value = float(curve.value(read))
+    return 0.0 if abs(value) < 1e-9 * channel.span else value
+
+
+def _told(channel: ContinuousChannel, pin: float) -> Told:
+    """Whether a signal can be told from those of the range."""
     ends = range_pins(channel)
-    curve = nominal_curve(channel)
-    if ends is None or curve is None:
-        return "not known", None
+    if ends is None:
+        return "not known"
     low, high = sorted(ends)
     read = float(np.clip(pin, channel.path.converter.start, channel.path.converter.end))
     slack = _SLACK * (high - low)
-    if low - slack <= read <= high + slack:
-        like = float(curve.value(min(max(read, low), high)))
-        return "not seen", 0.0 if abs(like) < 1e-9 * channel.span else like
-    return "seen", None
+    return "not seen" if low - slack <= read <= high + slack else "seen"
 
 
 # -- the breaks of each kind of signal ------------------------------------------------------------------------------

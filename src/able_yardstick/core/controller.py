@@ -64,11 +64,6 @@ class Terminal(Frozen):
         """All names in one line."""
         return " · ".join(dict.fromkeys(self.names.values())) or self.id
 
-    @property
-    def is_signal_ground(self) -> bool:
-        """Whether it is the quiet return that inputs are measured against."""
-        return self.role == "return"
-
 
 class Controller(Frozen):
     """A controller as its manual describes it; each job has its own copy, which can be edited."""

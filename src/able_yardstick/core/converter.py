@@ -96,11 +96,6 @@ class Converter(Frozen):
         return self if self.reference_measured_v is None else self.with_(reference_measured_v=None)
 
     @property
-    def is_bipolar(self) -> bool:
-        """Whether signals below 0 are read."""
-        return self.low < 0
-
-    @property
     def per_count(self) -> float:
         """Signal per count, in `unit`."""
         return (self.end - self.start) / self.counts_at_top

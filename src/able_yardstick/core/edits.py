@@ -412,7 +412,7 @@ def solved_stage(path: Path, at: int, wanted: float, series: str, load_ohm: floa
     if isinstance(stage, Shunt):
         choice = solve_shunt(0.0, _LOOP_TOP_MA, top_v, headroom=wanted / 100, series=name)
         return {"resistance_ohm": choice.resistance_ohm}
-    raise NotApplicable(f"A {stage.title.lower()} has nothing to solve.")
+    raise NotApplicable(f"The {stage.title.lower()} has nothing to solve.")
 
 
 _LOOP_TOP_MA = 20.0

@@ -4,15 +4,12 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
-from .calibration import curve_in_use, kept_packing, nominal_curve, shown_of
-from .channel import ContinuousChannel, WiredChannel
-from .electrical import KIND_NAMES
+from .calibration import kept_packing, nominal_curve, shown_of
+from .channel import ContinuousChannel
 from .errors import NotApplicable, OutOfRange, YardstickError
 from .job import Job
 from .numerals import decimals_for, fixed
 from .stages import AnyStage
-
-_UNCERTAIN = 9
 
 
 class Node(NamedTuple):
@@ -181,20 +178,9 @@ def _from_node(channel: ContinuousChannel, key: str, value: float) -> float:
     return signal
 
 
-def kind_caption(channel: WiredChannel) -> str:
-    """What arrives at the pin, in words."""
-    return KIND_NAMES[channel.path.pin_unit]
-
-
 def as_plain(job: Job, channel: ContinuousChannel, row: NodeRow) -> dict[str, Any]:
     """A row as plain data: value and unit by the node's key."""
     return {
         node.key: {"value": value, "unit": node.unit, "title": node.title}
         for node, value in zip(nodes_of(job, channel), row.values, strict=True)
     }
-
-
-def curve_is_chosen(job: Job, channel: ContinuousChannel) -> bool:
-    """Whether the quantity is read by a curve that was fitted, not only described."""
-    use = curve_in_use(job, channel)
-    return use is not None and use.chosen

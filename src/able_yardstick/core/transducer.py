@@ -115,11 +115,6 @@ class Transducer(Frozen):
         return self.output == "ratiometric voltage"
 
     @property
-    def has_live_zero(self) -> bool:
-        """Whether a signal of nothing is a fault: a loop, or a rated zero well above 0."""
-        return self.output == "current loop"
-
-    @property
     def sheet(self) -> Sheet:
         """What ratings are read with."""
         return Sheet(self.range_low, self.range_high, self.unit, self.output_unit)

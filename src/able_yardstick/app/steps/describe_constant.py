@@ -1,5 +1,7 @@
 """The fields of a constant: a number, or a formula of named inputs with units and the register it goes to."""
 
+import re
+from collections.abc import Callable, Iterable
 from typing import get_args
 
 from PySide6.QtWidgets import QPlainTextEdit, QPushButton
@@ -7,7 +9,7 @@ from PySide6.QtWidgets import QPlainTextEdit, QPushButton
 from ...core.channel import AnyChannel, ConstantChannel
 from ...core.errors import BadTable, YardstickError
 from ...core.numerals import parse_number
-from ...core.register import NamedInput, RegisterConstant, Rounding
+from ...core.register import BitField, NamedInput, RegisterConstant, Rounding
 from ..theme import font
 from .describe import Fields
 from .fields import FieldBase, TextField, heading, label, rule_line
@@ -23,40 +25,88 @@ _REGISTER = (
 )
 
 
-class InputsField(FieldBase):
-    """Named inputs as lines of text: name = value unit; where from."""
+class LinesField(FieldBase):
+    """Records as lines of text, taken together once each line makes sense."""
 
-    def __init__(self, put: "object") -> None:
+    def __init__(self, what: str, hint: str, height: int, put: Callable[[str], None]) -> None:
         super().__init__("")
         self._put = put
         self.text = QPlainTextEdit()
-        self.text.setPlaceholderText("name = value unit; where it is from")
-        self.text.setAccessibleName("Inputs of the formula, one a line")
+        self.text.setPlaceholderText(hint)
+        self.text.setToolTip(hint)
+        self.text.setAccessibleName(f"{what}, one a line")
         self.text.setFont(font(12))
-        self.text.setFixedHeight(150)
+        self.text.setFixedHeight(height)
         self.text.setTabChangesFocus(True)
         self.row.addWidget(self.text)
-        self.take = QPushButton("Take these inputs")
+        self.take = QPushButton(f"Take these {what.lower()}")
         self.take.clicked.connect(self._commit)
         self._column.insertWidget(1, self.take)
 
-    def show_inputs(self, inputs: tuple[NamedInput, ...]) -> None:
-        """Show the model's inputs, unless something else is typed here."""
-        lines = "\n".join(
-            f"{one.name} = {plain(one.value)} {one.unit}".rstrip() + (f"; {one.source}" if one.source else "")
-            for one in inputs
-        )
-        if not self.text.document().isModified() and self.text.toPlainText() != lines:
-            self.text.setPlainText(lines)
+    def show_lines(self, lines: Iterable[str]) -> None:
+        """Show the model's lines, unless something else is typed here."""
+        text = "\n".join(lines)
+        if not self.text.document().isModified() and self.text.toPlainText() != text:
+            self.text.setPlainText(text)
 
     def _commit(self) -> None:
         try:
-            self._put(read_inputs(self.text.toPlainText()))  # type: ignore[operator]
+            self._put(self.text.toPlainText())
         except YardstickError as error:
             self.fail(str(error))
             return
         self.text.document().setModified(False)
         self.fail("")
+
+
+def lines_of_inputs(inputs: Iterable[NamedInput]) -> list[str]:
+    """Each input as `read_inputs` reads it."""
+    return [
+        f"{one.name} = {plain(one.value)} {one.unit}".rstrip() + (f"; {one.source}" if one.source else "")
+        for one in inputs
+    ]
+
+
+_INPUT_HINT = "name = value unit; where it is from"
+_FIELD = re.compile(
+    r"(?P<name>[^=]+?)\s*=\s*(?P<value>0x[0-9a-fA-F]+|\d+)\s*\[(?P<high>\d+)(?::(?P<low>\d+))?\]\s*"
+    r"(?P<codes>[^;]+);\s*(?P<input>\w+)\s*"
+)
+_FIELD_HINT = "gain code = 0xB4 [5:4] 0=1, 1=2, 2=8, 3=16; gain"
+
+
+def lines_of_fields(fields: Iterable[BitField]) -> list[str]:
+    """Each bit field as `read_fields` reads it: name, register, bits, what each code stands for, the input it is."""
+    found = []
+    for one in fields:
+        codes = ", ".join(f"{code}={plain(value)}" for code, value in one.codes)
+        bits = f"[{one.lowest_bit + one.width - 1}:{one.lowest_bit}]"
+        found.append(f"{one.name} = 0x{one.register_value:X} {bits} {codes}; {one.must_equal}")
+    return found
+
+
+def read_fields(text: str) -> tuple[BitField, ...]:
+    """The bit fields in lines. Raises: BadTable with the line's number and the form a line has."""
+    found = []
+    for number, line in enumerate(text.splitlines(), 1):
+        if not line.strip():
+            continue
+        match = _FIELD.fullmatch(line.strip())
+        if match is None:
+            raise BadTable(f"Line {number}: expected a line such as “{_FIELD_HINT}”, found “{line.strip()}”.")
+        high = int(match["high"])
+        low = int(match["low"] or high)
+        if low > high:
+            raise BadTable(f"Line {number}: the bits run from the higher to the lower, [{low}:{high}].")
+        pairs = [code.partition("=") for code in match["codes"].split(",")]
+        codes = tuple((round(parse_number(code)), parse_number(value)) for code, _, value in pairs)
+        found.append(
+            BitField(
+                name=match["name"].strip(), register_value=int(match["value"], 0), lowest_bit=low,
+                width=high - low + 1, codes=codes, must_equal=match["input"],
+            )
+        )  # fmt: skip
+    return tuple(found)
 
 
 def read_inputs(text: str) -> tuple[NamedInput, ...]:
@@ -93,9 +143,19 @@ class ConstantFields(Fields):
         self.has_register = TickField("a register gets a number reckoned from it", self._put_has_register)
         self.register = RecordForm(_REGISTER, self._put_register)
         self.inputs_title = label("Inputs, one a line", "muted", 12)
-        self.inputs = InputsField(lambda inputs: self._put_register({"inputs": inputs}))
+        self.inputs = LinesField(
+            "Inputs",
+            "name = value unit; where it is from",
+            150,
+            lambda text: self._put_register({"inputs": read_inputs(text)}),
+        )
+        self.fields_title = label("Bit fields that must agree, one a line", "muted", 12)
+        self.bit_fields = LinesField(
+            "Fields", _FIELD_HINT, 64, lambda text: self._put_register({"fields": read_fields(text)})
+        )
         self.add(self.value, self.unit, self.decimals, self.derivation)
         self.add(rule_line(), heading("Register"), self.has_register, self.register, self.inputs_title, self.inputs)
+        self.add(self.fields_title, self.bit_fields)
 
     def _put_has_register(self, wanted: bool) -> None:
         self.put("register", register_constant=RegisterConstant() if wanted else None)
@@ -113,8 +173,9 @@ class ConstantFields(Fields):
         self.derivation.show_values(channel.derivation)
         constant = channel.register_constant
         self.has_register.show_value(constant is not None)
-        for widget in (self.register, self.inputs_title, self.inputs):
+        for widget in (self.register, self.inputs_title, self.inputs, self.fields_title, self.bit_fields):
             widget.setVisible(constant is not None)
         if constant is not None:
             self.register.show_record(constant)
-            self.inputs.show_inputs(constant.inputs)
+            self.inputs.show_lines(lines_of_inputs(constant.inputs))
+            self.bit_fields.show_lines(lines_of_fields(constant.fields))

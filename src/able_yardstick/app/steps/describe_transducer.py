@@ -52,7 +52,6 @@ _LIMITS = (
     Row("Warms by", ("dissipation_mw_k",), "mW/K", optional=True, hint="not stated", only_if=_resistive_thermometer),
     Row("its leads must not be swapped", ("polarity_matters",), kind="tick"),
 )
-_PLAIN_KINDS = ("two points", "table")
 
 
 class TransducerFields(Fields):

@@ -1,6 +1,7 @@
 """Fields that show one thing of the model and send what is typed back as an edit; errors stand under the field."""
 
 from collections.abc import Callable, Sequence
+from html import escape
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
@@ -27,14 +28,23 @@ class Complaint(QLabel):
 
     def __init__(self) -> None:
         super().__init__()
+        self._said = ""
         self.setFont(font(12))
         self.setWordWrap(True)
         self.setProperty("role", "error")
         self.hide()
 
+    def text(self) -> str:
+        """What was said, as it was said."""
+        return self._said
+
     def setText(self, text: str) -> None:
-        """Say why, or nothing."""
-        super().setText(text)
+        """Say why, or nothing. Lines after the first stand in letters of one width: they point at a character."""
+        self._said = text
+        first, _, rest = text.partition("\n")
+        pointed = f"{escape(first)}<pre>{escape(rest)}</pre>" if rest else text
+        self.setTextFormat(Qt.TextFormat.RichText if rest else Qt.TextFormat.PlainText)
+        super().setText(pointed)
         self.setVisible(bool(text))
 
 

@@ -10,7 +10,7 @@ from ...core.controller import CHASSIS, Landed
 from ...core.errors import YardstickError
 from ...core.job import Job
 from ...core.landing import landed
-from ...core.nodes import end_rows, nodes_of, row_at, used_share
+from ...core.nodes import end_rows, nodes_of, used_share, values_at
 from ...core.numerals import decimals_for, fixed
 from ...core.stages import AnyStage
 
@@ -90,8 +90,8 @@ def _continuous(job: Job, channel: ContinuousChannel) -> WireContent:
     rows = tuple((row.title, tuple(n.text(v) for n, v in zip(nodes, row.values, strict=True))) for row in ends)
 
     def at(pin: float) -> tuple[str, ...]:
-        row = row_at(job, channel, "At the hairline", pin)
-        return tuple(node.text(value) for node, value in zip(nodes, row.values, strict=True))
+        values = values_at(job, channel, pin)
+        return tuple(node.text(values.get(node.key)) for node in nodes)
 
     used = used_share(channel)
     columns = _columns(job, channel, [(node.key, node.title, node.unit) for node in nodes])

@@ -1,5 +1,6 @@
 """Checks in words of what was described and wired, each with its arithmetic and what to do."""
 
+from ..calibration import once_per_tree
 from ..channel import ContinuousChannel, WiredChannel
 from ..errors import YardstickError
 from ..job import Job
@@ -24,6 +25,7 @@ def findings_of(job: Job, channel: WiredChannel) -> tuple[Finding, ...]:
     return tuple(sorted(found, key=lambda finding: _ORDER[finding.level]))
 
 
+@once_per_tree
 def _continuous(job: Job, channel: ContinuousChannel) -> list[Finding]:
     view = View(job, channel)
     try:
