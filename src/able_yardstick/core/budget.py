@@ -69,16 +69,23 @@ def budget_at(channel: ContinuousChannel, value: float) -> Budget:
     """
     curve = _curve_of(channel)
     sources, remark = _sources(channel, value)
+    found = _indicated(channel, curve, value, _one_at_a_time(sources))
     rows = []
-    for source in sources:
-        high = _indicated(channel, curve, value, {source: np.array([1 / RECTANGULAR_DIVISOR])})[0]
-        low = _indicated(channel, curve, value, {source: np.array([-1 / RECTANGULAR_DIVISOR])})[0]
-        standard = abs(high - low) / 2
+    for n, source in enumerate(sources):
+        standard = abs(float(found[2 * n] - found[2 * n + 1])) / 2
         per = standard * RECTANGULAR_DIVISOR / source.half_width
-        rows.append(Contribution(source.name, source.half_width, source.unit, float(per), float(standard)))
+        rows.append(Contribution(source.name, source.half_width, source.unit, per, standard))
     rows.sort(key=lambda row: -row.standard)
     combined = float(np.sqrt(sum(row.standard**2 for row in rows)))
     return Budget(value, tuple(rows), combined, sum(row.limit for row in rows), remark)
+
+
+def _one_at_a_time(sources: list[_Source]) -> dict[_Source, Array]:
+    """Shares at which each source in turn stands a standard uncertainty up, then down, and all others are exact."""
+    shares = {source: np.zeros(2 * len(sources)) for source in sources}
+    for n, source in enumerate(sources):
+        shares[source][2 * n : 2 * n + 2] = (1 / RECTANGULAR_DIVISOR, -1 / RECTANGULAR_DIVISOR)
+    return shares
 
 
 def along_range(channel: ContinuousChannel, points: int = 9) -> tuple[Budget, ...]:

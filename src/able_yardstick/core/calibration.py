@@ -57,6 +57,18 @@ def once_per_tree(
     return remembered
 
 
+def once_per_record(function: Callable[[ContinuousChannel], R]) -> Callable[[ContinuousChannel], R]:
+    """Reckon once for each record of a channel: other channels of a new tree are the same records as before."""
+
+    @wraps(function)
+    def remembered(channel: ContinuousChannel, /) -> R:
+        if function.__name__ not in channel.memo:
+            channel.memo[function.__name__] = function(channel)
+        return cast(R, channel.memo[function.__name__])
+
+    return remembered
+
+
 @once_per_tree
 def points_of(job: Job, channel: ContinuousChannel) -> Points:
     """The readings a curve is fitted to, without the excluded ones."""
@@ -72,6 +84,7 @@ def pin_of(channel: ContinuousChannel, row: Amended) -> float:
     return float("nan") if raw is None else raw.at_pin(channel.path, row.reading.conditions)
 
 
+@once_per_record
 def nominal_curve(channel: ContinuousChannel) -> AnyCurve | None:
     """From the signal at the pin to the described value, in the channel's unit; None where nothing is rated."""
     curve = channel.transducer.nominal(channel.around)

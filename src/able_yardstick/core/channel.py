@@ -1,5 +1,6 @@
 """Devices and their channels. Nothing assumes that every channel has a pin."""
 
+from functools import cached_property
 from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
@@ -77,6 +78,11 @@ class ContinuousChannel(_Named):
                 f"the transducer puts out {self.transducer.output_unit}, the path starts with {self.path.source}"
             )
         return self
+
+    @cached_property
+    def memo(self) -> dict[str, object]:
+        """Room for what is reckoned from this very record (see `calibration.once_per_record`)."""
+        return {}
 
     @property
     def around(self) -> Conditions:

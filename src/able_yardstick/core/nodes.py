@@ -4,7 +4,7 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
-from .calibration import kept_packing, nominal_curve, shown_of
+from .calibration import kept_packing, nominal_curve, once_per_record, shown_of
 from .channel import ContinuousChannel
 from .errors import NotApplicable, OutOfRange, YardstickError
 from .job import Job
@@ -115,6 +115,7 @@ def row_at(job: Job, channel: ContinuousChannel, title: str, pin: float) -> Node
     return NodeRow(title, pin, tuple(values.get(node.key) for node in nodes_of(job, channel)))
 
 
+@once_per_record
 def range_pins(channel: ContinuousChannel) -> tuple[float, float] | None:
     """The signal at the pin at the lower and at the upper range value; None where nothing is rated."""
     nominal = nominal_curve(channel)

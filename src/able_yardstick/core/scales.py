@@ -221,7 +221,9 @@ def _node(channel: WiredChannel, n: int) -> Scale:
     low, high = _bent_stretch(channel) if not all(stage.straight for stage in stages) else axis_of(channel)
     first = not any(not passes_unchanged(*row) for row in list(path.loaded_stages())[:n])
     pins = np.linspace(low, high, 33)[1:-1]
-    steps = np.abs(np.gradient(backwards(stages, loads, pins, around), pins))
+    outputs = backwards(stages, loads, pins, around)
+    finite = np.isfinite(outputs)
+    steps = np.abs(np.gradient(outputs[finite], pins[finite])) if np.sum(finite) > 1 else np.ones(1)
     return Scale(
         key="output" if first else f"node {n}",
         title=_output_title(channel) if first else path.stages[n - 1].title,

@@ -1,6 +1,7 @@
 """Checks in words of what was described and wired, each with its arithmetic and what to do."""
 
-from ..calibration import once_per_tree
+from typing import NamedTuple
+
 from ..channel import ContinuousChannel, WiredChannel
 from ..errors import YardstickError
 from ..job import Job
@@ -25,8 +26,24 @@ def findings_of(job: Job, channel: WiredChannel) -> tuple[Finding, ...]:
     return tuple(sorted(found, key=lambda finding: _ORDER[finding.level]))
 
 
-@once_per_tree
 def _continuous(job: Job, channel: ContinuousChannel) -> list[Finding]:
+    """The findings of a channel, reckoned anew only when something they rest on became another record."""
+    mates = [other for other in job.channels if other.device == channel.device and other.id != channel.id]
+    rests_on: list[object] = [*job.controllers, *mates, job.pack_of(channel.id)]
+    kept = channel.memo.get("findings")
+    if isinstance(kept, _Kept) and list(map(id, kept.rests_on)) == list(map(id, rests_on)):
+        return kept.findings
+    found = _reckoned(job, channel)
+    channel.memo["findings"] = _Kept(rests_on, found)
+    return found
+
+
+class _Kept(NamedTuple):
+    rests_on: list[object]
+    findings: list[Finding]
+
+
+def _reckoned(job: Job, channel: ContinuousChannel) -> list[Finding]:
     view = View(job, channel)
     try:
         _ = view.curve, view.ends

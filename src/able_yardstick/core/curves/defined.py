@@ -43,8 +43,10 @@ class DefinedCurve(Curve):
         low, high = self.limits
         inside = np.clip(asked, low, high)
         found = self.law(inside)
-        if np.any(inside != asked):
-            found = found + self.law_slope(inside) * (asked - inside)
+        beyond = inside != asked
+        if np.any(beyond):
+            with np.errstate(invalid="ignore", over="ignore"):
+                found = np.where(beyond, found + self.law_slope(inside) * (asked - inside), found)
         return np.asarray(self.gain * found + self.offset)
 
     def slope(self, signal: Array | float, conditions: Conditions = NOMINAL) -> Array:

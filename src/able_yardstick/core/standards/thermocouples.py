@@ -28,22 +28,30 @@ _TOLERANCE = {  # IEC 60584-1:2013, table 1, class 2 (B: class 2 starts at 600 Â
 class _Piece(NamedTuple):
     low_c: float
     high_c: float
-    powers: Array
+    powers: tuple[float, ...]
     bump: tuple[float, float, float] | None
+    derived: tuple[float, ...]
 
     def emf(self, t: Array) -> Array:
-        total = np.polynomial.polynomial.polyval(t, self.powers)
+        total = _horner(self.powers, t)
         if self.bump:
             a0, a1, a2 = self.bump
             total = total + a0 * np.exp(a1 * (t - a2) ** 2)
         return np.asarray(total)
 
     def slope(self, t: Array) -> Array:
-        total = np.polynomial.polynomial.polyval(t, np.polynomial.polynomial.polyder(self.powers))
+        total = _horner(self.derived, t)
         if self.bump:
             a0, a1, a2 = self.bump
             total = total + a0 * np.exp(a1 * (t - a2) ** 2) * 2 * a1 * (t - a2)
         return np.asarray(total)
+
+
+def _horner(powers: tuple[float, ...], t: Array) -> Array:
+    total = np.full_like(t, powers[-1])
+    for coefficient in reversed(powers[:-1]):
+        total = total * t + coefficient
+    return total
 
 
 @cache
@@ -65,7 +73,10 @@ def _every_piece() -> dict[str, tuple[_Piece, ...]]:
         elif current is not None:
             current[2].extend(float(word) for word in words)
     return {
-        letter: tuple(_Piece(low, high, np.array(powers), _triple(bump)) for low, high, powers, bump in rows)
+        letter: tuple(
+            _Piece(low, high, tuple(powers), _triple(bump), tuple(n * c for n, c in enumerate(powers))[1:])
+            for low, high, powers, bump in rows
+        )
         for letter, rows in found.items()
     }
 
@@ -104,10 +115,14 @@ def sensitivity_mv_k(letter: Letter, temperature_c: Array | float) -> Array:
 
 
 def _by_piece(letter: Letter, t: Array, what: Literal["emf", "slope"]) -> Array:
+    """What the piece that holds each temperature gives; only pieces that hold some are worked out."""
     pieces = _pieces(letter)
-    total = np.asarray(getattr(pieces[0], what)(t))
-    for piece in pieces[1:]:
-        total = np.where(t >= piece.low_c, getattr(piece, what)(t), total)
+    starts = np.array([piece.low_c for piece in pieces[1:]])
+    which = np.searchsorted(starts, t, side="right")
+    first, last = int(np.min(which, initial=len(starts))), int(np.max(which, initial=0))
+    total = np.asarray(getattr(pieces[first], what)(t))
+    for n in range(first + 1, last + 1):
+        total = np.where(which == n, getattr(pieces[n], what)(t), total)
     return np.asarray(total)
 
 
