@@ -5,6 +5,7 @@ import pytest
 
 from able_yardstick.app.plots.content import curve_content, error_content, pictured
 from able_yardstick.core import edits
+from able_yardstick.core.budget import along_range
 from able_yardstick.core.calibration import packed_now
 from able_yardstick.core.packing import packing_errors
 from able_yardstick.core.progress import STEP_NAMES
@@ -161,3 +162,15 @@ def test_the_jaws_close_on_the_tolerance_where_each_check_stands(demo_job, qtbot
     lane.show_content(error, DAY)
     drawn = sorted(abs(share) for kind in ("left", "failed") if kind in lane._marks for _, share in lane._errors(kind))
     assert drawn == pytest.approx(sorted(check.share for check in proof_of(job, channel).checks), rel=0.01)
+
+
+def test_what_is_expected_before_any_calibration_is_shaded_at_describe(demo_job):
+    channel = demo_job.tagged("TT-203")
+    content = error_content(demo_job, channel, "describe", (0.0, 5.0), None)
+    band = next(band for band in content.bands if band.style == "confidence")
+    budgets = along_range(channel)
+    assert band.high.tolist() == pytest.approx([one.expanded for one in budgets])
+    assert np.all(np.diff(band.x) > 0)
+    assert "expected before any calibration, k = 2" in content.words
+    assert not any(band.style == "confidence" for band in error_content(
+        demo_job, channel, "gather", (0.0, 5.0), None).bands)  # fmt: skip

@@ -394,3 +394,47 @@ def test_from_an_empty_job_with_a_data_sheet_to_a_landed_channel_without_faults(
     panel.add_stage(Clamp)
     assert "fault" not in panel.checks_title.text()
     assert window.bench.progress(window.bench.channel)[1].state == "proven"
+
+
+def test_landing_and_describing_are_undone_and_redone(window):
+    panel = go(window, "TE-204", "wire")
+    select_terminal(panel, "X5:3")
+    panel.land()
+    window.bench.undo()
+    assert landed(window.bench.job, window.bench.channel).terminal.id == "X5:1"
+    window.bench.redo()
+    assert landed(window.bench.job, window.bench.channel).terminal.id == "X5:3"
+
+
+def test_checks_in_order_are_folded_away_until_asked_for(window):
+    panel = go(window, "PT-202", "wire")
+    folded = list(panel.checks.texts)
+    assert all("pass" not in text for text in folded)
+    panel.checks.more.click()
+    assert len(panel.checks.texts) > len(folded)
+    assert any("18.7 V left for the transmitter" in text for text in panel.checks.texts)
+    panel.checks.more.click()
+    assert panel.checks.texts == folded
+
+
+def test_a_channel_without_a_fitting_terminal_says_so(window):
+    window.add_from(next(entry for entry in ENTRIES if entry.title == "Duty cycle, 10 to 90 %"))
+    window.bench.go("wire")
+    panel = window._panel("wire")
+    assert panel.landed_words.text() == "No terminal takes duty cycle: add another controller."
+    assert panel.terminals.rowCount() == 0
+
+
+def test_the_page_of_the_wiring_list_wants_something_wired(window, tmp_path):
+    from able_yardstick.app.wire.page import save_wiring_pdf
+    from able_yardstick.core.errors import BadTable
+
+    job = window.bench.job
+    bare = edits.unland(job, "pt-201")
+    for channel in bare.channels:
+        if channel.has_pin and channel.landing is not None:
+            bare = edits.unland(bare, channel.id)
+    with pytest.raises(BadTable, match="there is no wiring to list"):
+        save_wiring_pdf(tmp_path / "w.pdf", bare)
+    with pytest.raises(BadTable, match="cannot be written"):
+        save_wiring_pdf(tmp_path / "nowhere" / "w.pdf", job)
