@@ -70,7 +70,7 @@ def form_of(qtbot, rows, record):
     [
         (STAGE_ROWS[Shunt], Shunt(), "resistance_ohm", ("1 200,5",), {"resistance_ohm": 1200.5}),
         (STAGE_ROWS[Divider], Divider(), "top_ohm", ("1e5", "2200"), {"top_ohm": 1e5, "bottom_ohm": 2200}),
-        (STAGE_ROWS[Amplifier], Amplifier(), "zero_v", ("−0.5", "0.01"), {"zero_v": -0.5, "zero_tolerance_v": 0.01}),
+        (STAGE_ROWS[Amplifier], Amplifier(), "zero_v", ("-0.5", "0.01"), {"zero_v": -0.5, "zero_tolerance_v": 0.01}),
         (CONVERTER_ROWS, Converter(), "bits", ("16", "32000"), {"bits": 16, "full_count": 32000}),
         (CONVERTER_ROWS, Converter(input_ohm=5.0), "input_ohm", ("",), {"input_ohm": None}),
         (CONVERTER_ROWS, Converter(), "safe_low_v", ("", "6"), {"safe_low_v": None, "safe_high_v": 6}),
@@ -210,3 +210,10 @@ def test_the_panel_starts_at_its_top_for_another_channel(window, qtbot):
     assert bar.value() > 0
     go(window, "TT-203", "wire")
     assert bar.value() == 0
+
+
+def test_a_count_that_is_not_whole_is_refused_not_rounded(qtbot):
+    form, held = form_of(qtbot, CONVERTER_ROWS, Converter())
+    enter(qtbot, form.fields["bits"], "12.5", "4095")
+    assert form.fields["bits"].error == "Expected a whole number, found “12.5”."
+    assert held[0] == Converter()

@@ -87,7 +87,7 @@ def test_a_reference_measured_off_nominal_is_seen_in_counts(window, qtbot):
     panel = go(window, "IT-207", "wire")
     enter(qtbot, panel.converter.form.fields["reference_measured_v"], "5.1")
     assert float(window.bench.continuous.path.converter.inverse(4095)) == pytest.approx(5.1)
-    assert any("+2.00% off nominal" in text for text in panel.checks.texts)
+    assert any("+2.00 % off nominal" in text for text in panel.checks.texts)
     assert window.centre.rule._sight.axis == pytest.approx((0.0, 5.1))
 
 

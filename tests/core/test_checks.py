@@ -226,7 +226,7 @@ def test_a_ratiometric_output_wants_the_supply_it_is_rated_at():
     assert wrong == ("fault", "The output is rated at 5 V but the terminal supplies 24 V. Take the supply it is "
                               "rated at.")  # fmt: skip
     measured = channel.with_(conditions=channel.conditions.with_(supply_v=4.95))
-    assert "Supply measured at 4.95 V, -1.00% off nominal" in said(job_of(measured), "supply")[0][1]
+    assert "Supply measured at 4.95 V, −1.00 % off nominal" in said(job_of(measured), "supply")[0][1]
 
 
 def test_a_supply_outside_what_the_transducer_takes_is_a_fault():
@@ -238,7 +238,7 @@ def test_a_reference_off_nominal_is_priced_at_the_top():
     channel = with_stages(voltage(0, 5), reference_measured_v=5.05)
     level, text = said(job_of(channel), "reference")[0]
     assert level == "look"
-    assert "+1.00% off nominal: 0.99 kPa at the top if it were not reckoned with" in text
+    assert "+1.00 % off nominal: 0.99 kPa at the top if it were not reckoned with" in text
     shared = with_part(with_stages(channel, shares_supply=True), output="ratiometric voltage")
     assert said(job_of(shared), "reference")[0][0] == "pass"
 

@@ -5,7 +5,7 @@ from typing import Any, Literal, NamedTuple
 
 from PySide6.QtWidgets import QCheckBox, QVBoxLayout, QWidget
 
-from ...core.errors import YardstickError
+from ...core.errors import BadTable, YardstickError
 from ...core.numerals import parse_number
 from .fields import ChoiceField, Complaint, TextField
 
@@ -133,4 +133,8 @@ def _number(row: Row, text: str) -> float | int | None:
     if not text.strip() and row.optional:
         return None
     number = parse_number(text)
-    return round(number) if row.kind == "whole" else number
+    if row.kind != "whole":
+        return number
+    if number != round(number):
+        raise BadTable(f"Expected a whole number, found “{text.strip()}”.")
+    return round(number)

@@ -26,7 +26,7 @@ from ..widgets import discard
 from ..workbench import Workbench
 from .fields import ChoiceField, Complaint, TextField, heading, label, rule_line
 from .panel import StepPanel
-from .record_form import RecordForm, Row
+from .record_form import RecordForm, Row, plain
 from .stage_rows import CONVERTER_ROWS, STAGE_ROWS
 from .wire_parts import BudgetTable, CheckList, Fold, StageBlock, TerminalTable
 
@@ -340,7 +340,7 @@ class WirePanel(StepPanel):
         for block, stage in zip(self._blocks, stages, strict=True):
             block.show_stage(stage.title, stage.caption, stage)
         converter = channel.path.converter
-        caption = f"{converter.low:g} to {converter.high:g} {converter.unit}, {converter.bits} bit"
+        caption = f"{plain(converter.low)} to {plain(converter.high)} {converter.unit}, {converter.bits} bit"
         self.converter.show_stage("Converter", caption, converter, pin=converter.unit)
         if isinstance(channel, ContinuousChannel) and self.converter.title.isChecked():
             self.top_words.setText(top_sentence(channel))

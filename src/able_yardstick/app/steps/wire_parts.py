@@ -285,11 +285,13 @@ class TerminalTable(QTableWidget):
     def show_offers(self, offers: list[Offer], theme: Theme) -> None:
         """Show the terminals as they stand for a channel."""
         self._offers = offers
+        several = len({offer.controller.id for offer in offers}) > 1
         self.setRowCount(len(offers))
         for row, offer in enumerate(offers):
             takes = offer.kind.name if offer.kind else ", ".join(kind.name for kind in offer.terminal.kinds)
             used = {"free": "free", "reserved": "reserved"}.get(offer.standing, offer.holder)
-            texts = (offer.terminal.title, offer.terminal.channel, takes, used)
+            whose = f" {offer.controller.name}" if several else ""
+            texts = (offer.terminal.title + whose, offer.terminal.channel, takes, used)
             tip = f"{offer.controller.name}: {offer.terminal.full_title}" + (
                 f"; {offer.why_not}" if offer.why_not else ""
             )

@@ -14,7 +14,7 @@ from ..curves import Curve
 from ..job import Job
 from ..landing import landed
 from ..nodes import range_pins
-from ..numerals import significant
+from ..numerals import signed, significant
 
 Level = Literal["pass", "look", "fault"]
 
@@ -79,6 +79,11 @@ class View:
 
 
 Check = Callable[[View], Iterator[Finding]]
+
+
+def off_by(share: float) -> str:
+    """A share as a percentage with its sign."""
+    return f"{signed(100 * share, 2)} %"
 
 
 def number(value: float, unit: str, digits: int = 4) -> str:

@@ -10,7 +10,7 @@ from ..channel import ContinuousChannel
 from ..rating import Thermocouple
 from ..stages import Amplifier, ColdJunction, CurrentSource, Filter, Leads, PullUp, PulsePullUp, Shunt, ohms
 from ..stages.passing import SETTLED
-from .base import Finding, View, number
+from .base import Finding, View, number, off_by
 
 LEAST_LIVE_ZERO = 0.05  # of the converter's span
 DERATE = 0.5  # share of a resistor's rating used at most, so that it stays cool
@@ -129,7 +129,7 @@ def ratiometric_supply(view: View) -> Iterator[Finding]:
         else:
             off = measured / part.supply_v - 1
             yield Finding(
-                "pass", "supply", f"Supply measured at {measured:g} V, {off:+.2%} off nominal, and reckoned with.",
+                "pass", "supply", f"Supply measured at {measured:g} V, {off_by(off)} off nominal, and reckoned with.",
                 node="output",
             )  # fmt: skip
 
@@ -157,14 +157,14 @@ def reference(view: View) -> Iterator[Finding]:
     off = converter.reference_factor - 1
     if follows_reference(view.channel):
         yield Finding(
-            "pass", "reference", f"The reference is {off:+.2%} off nominal; the sensor shares it, so it falls out.",
+            "pass", "reference", f"The reference is {off_by(off)} off nominal; the sensor shares it, so it falls out.",
             node="counts",
         )  # fmt: skip
         return
     top = max(view.ends, key=abs)
     wrong = abs(float(view.curve.value(top)) - float(view.curve.value(top / converter.reference_factor)))
     words = (
-        f"Reference measured at {converter.reference_measured_v:g} V, {off:+.2%} off nominal: "
+        f"Reference measured at {converter.reference_measured_v:g} V, {off_by(off)} off nominal: "
         f"{number(wrong, view.channel.unit, 3)} at the top if it were not reckoned with"
     )
     level = "look" if abs(off) > 0.002 else "pass"

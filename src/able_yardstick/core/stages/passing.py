@@ -106,7 +106,7 @@ class Clamp(StraightStage):
         cost = significant(self.leakage_ua / _MICRO * self.series_ohm * MILLI, 3)
         return (
             f"V out = V in × {significant(float(self.gain(load_ohm)))}, less at most {cost} mV of leakage; "
-            f"never beyond {self.low_v:g} to {self.high_v:g} V"
+            f"never beyond {significant(self.low_v)} to {significant(self.high_v)} V"
         )
 
 
