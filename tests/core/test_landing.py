@@ -39,7 +39,7 @@ def test_free_taken_reserved_and_ones_own_are_told_apart(demo_job):
     [
         ("PT-202", "X4:2", "X4:2 of Kiln controller is held by PT-201. Choose a free terminal."),
         ("WT-206", "X7:3", "is reserved: strain gauge pair of the weighing card"),
-        ("TE-204", "X6:2", "X6:2 takes frequency to 1 kHz; TE-204 gives resistance. Choose a terminal that takes it."),
+        ("TE-204", "X6:2", "X6:2 takes 0 to 1 kHz; TE-204 gives resistance. Choose a terminal that takes it."),
         ("PT-202", "X4:5", "X4:5 is no input: land the signal on one."),
     ],
 )

@@ -305,7 +305,7 @@ class TerminalTable(QTableWidget):
                 if column == 3 and offer.standing == "free" and offer.kind:
                     item.setForeground(theme.color("green"))
                 self.setItem(row, column, item)
-        self.setFixedHeight(30 + 24 * min(max(len(offers), 1), 9))
+        self.setFixedHeight(36 + 24 * min(max(len(offers), 1), 9))
 
     def picked(self) -> Offer | None:
         """The terminal selected."""

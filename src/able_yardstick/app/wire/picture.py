@@ -17,7 +17,7 @@ ROW = 22.0
 FOOT = 20.0
 TITLES = 100.0  # room for the rows' titles
 _SIDE = 10.0
-_MOST_SPARE = 60.0
+_MOST_SPARE = 140.0
 
 
 def height_of(content: WireContent) -> float:
