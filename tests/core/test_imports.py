@@ -86,3 +86,27 @@ def test_starting_up_imports_nothing_heavy():
     )
     run = subprocess.run([sys.executable, "-c", script], capture_output=True, text=True, check=True)
     assert run.stdout.strip() == "[]"
+
+
+def test_opening_the_demo_to_its_first_picture_imports_no_units_and_no_statistics(tmp_path):
+    script = (
+        "import gc, os, sys\n"
+        "from pathlib import Path\n"
+        "os.environ['QT_QPA_PLATFORM'] = 'offscreen'\n"
+        "from PySide6.QtCore import QSettings\n"
+        f"QSettings.setPath(QSettings.Format.IniFormat, QSettings.Scope.UserScope, {str(tmp_path)!r})\n"
+        "from able_yardstick.app.main import application, open_window\n"
+        "from able_yardstick.app.settings import Settings\n"
+        "from able_yardstick.demo import fresh_copy\n"
+        "made = application()\n"
+        f"window = open_window(fresh_copy(Path({str(tmp_path)!r})), Settings())\n"
+        "window.show()\n"
+        "made.processEvents()\n"
+        "heavy = [name for name in ('scipy', 'pint', 'pyqtgraph') if name in sys.modules]\n"
+        "paused = not gc.isenabled()\n"
+        "window.build_rest()\n"
+        "print(heavy, paused, gc.isenabled())\n"
+        "window.close()\n"
+    )
+    run = subprocess.run([sys.executable, "-c", script], capture_output=True, text=True, check=True)
+    assert run.stdout.strip() == "[] True True"

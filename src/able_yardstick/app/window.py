@@ -1,5 +1,6 @@
 """The frame: bar, tagboard, ruler, centre, panel and status line, and every command of the program."""
 
+import gc
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
@@ -250,6 +251,7 @@ class MainWindow(QMainWindow):
         state = self._settings.layout("plots")
         if not state.isEmpty():
             self.centre.splitter.restoreState(state)
+        gc.enable()  # paused in app/__init__.py
 
     def _panel(self, step: StepName) -> StepPanel:
         if step not in self._panels:

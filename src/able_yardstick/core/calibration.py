@@ -99,14 +99,14 @@ def curve_in_unit(curve: Curve, unit: str, channel: ContinuousChannel) -> AnyCur
 
     Raises: UnitMismatch if the two are no straight line of each other and the curve is no table.
     """
-    if isinstance(curve, Table) and unit.strip() != channel.unit.strip():
+    if unit.strip() in ("", channel.unit.strip()):
+        return curve  # type: ignore[return-value]  # every kind there is
+    if isinstance(curve, Table):
         return curve.with_(values=tuple(channel.in_unit(list(curve.values), unit)))
-    views = parse_unit(unit).oxygen if unit else None, parse_unit(channel.unit).oxygen if channel.unit else None
+    views = parse_unit(unit).oxygen, parse_unit(channel.unit).oxygen
     if views[0] and views[1] and views[0] != views[1]:
         return _in_view(curve, views[0], views[1], channel)
-    gain, offset = affine(unit or channel.unit, channel.unit, barometer_kpa=channel.conditions.barometer_kpa)
-    if (gain, offset) == (1.0, 0.0):
-        return curve  # type: ignore[return-value]  # every kind there is
+    gain, offset = affine(unit, channel.unit, barometer_kpa=channel.conditions.barometer_kpa)
     return curve.converted(gain, offset)  # type: ignore[return-value]
 
 
