@@ -1,4 +1,4 @@
-"""Standard curves against published table values, both ways, and where they refuse."""
+"""Standard curves both ways, and where they refuse. Table values are as remembered, not yet held against a printed copy."""
 
 import numpy as np
 import pytest
