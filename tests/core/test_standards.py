@@ -1,4 +1,4 @@
-"""Standard curves both ways, and where they refuse. Table values are as remembered, not yet held against a printed copy."""
+"""Standard curves both ways, and where they refuse. Table values still want comparing with a printed copy."""
 
 import numpy as np
 import pytest
