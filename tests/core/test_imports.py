@@ -90,7 +90,7 @@ def test_starting_up_imports_nothing_heavy():
 
 def test_opening_the_demo_to_its_first_picture_imports_no_units_and_no_statistics(tmp_path):
     script = (
-        "import gc, os, sys\n"
+        "import os, sys\n"
         "from pathlib import Path\n"
         "os.environ['QT_QPA_PLATFORM'] = 'offscreen'\n"
         "from PySide6.QtCore import QSettings\n"
@@ -102,11 +102,12 @@ def test_opening_the_demo_to_its_first_picture_imports_no_units_and_no_statistic
         f"window = open_window(fresh_copy(Path({str(tmp_path)!r})), Settings())\n"
         "window.show()\n"
         "made.processEvents()\n"
-        "heavy = [name for name in ('scipy', 'pint', 'pyqtgraph') if name in sys.modules]\n"
-        "paused = not gc.isenabled()\n"
+        "heavy = ('scipy', 'pint', 'pyqtgraph', 'able_yardstick.core.checks')\n"
+        "print([name for name in heavy if name in sys.modules])\n"
         "window.build_rest()\n"
-        "print(heavy, paused, gc.isenabled())\n"
+        "draft = window.bench.progress(window.bench.job.tagged('PT-202'))\n"
+        "print(draft[1].says)\n"
         "window.close()\n"
     )
     run = subprocess.run([sys.executable, "-c", script], capture_output=True, text=True, check=True)
-    assert run.stdout.strip() == "[] True True"
+    assert run.stdout.strip() == "[]\n2 faults in the wiring"

@@ -1,6 +1,5 @@
 """The frame: bar, tagboard, ruler, centre, panel and status line, and every command of the program."""
 
-import gc
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
@@ -245,13 +244,13 @@ class MainWindow(QMainWindow):
     def build_rest(self) -> None:
         """What need not be there for the first picture: the panel and the plots."""
         self._is_painted = True
-        self._refresh(Change(step=True))
+        self.bench.check_wiring()
+        self._refresh(Change(job=True, step=True))
         QApplication.processEvents(QEventLoop.ProcessEventsFlag.ExcludeUserInputEvents)
         self.centre.build_plots()
         state = self._settings.layout("plots")
         if not state.isEmpty():
             self.centre.splitter.restoreState(state)
-        gc.enable()  # paused in app/__init__.py
 
     def _panel(self, step: StepName) -> StepPanel:
         if step not in self._panels:

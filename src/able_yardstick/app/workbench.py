@@ -58,6 +58,7 @@ class Workbench(QObject):
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._job = Job(id=new_id())
+        self._checks_wiring = False
         self._file: JobFile | None = None
         self._past: list[_Past] = []
         self._future: list[_Past] = []
@@ -105,8 +106,13 @@ class Workbench(QObject):
     def progress(self, channel: AnyChannel) -> tuple[StepProgress, ...]:
         """How far a channel has come; reckoned once for each state of the job."""
         if channel.id not in self._progress:
-            self._progress[channel.id] = progress_of(self._job, channel)
+            self._progress[channel.id] = progress_of(self._job, channel, checked=self._checks_wiring)
         return self._progress[channel.id]
+
+    def check_wiring(self) -> None:
+        """From now on let progress tell of the wiring too; the first picture does without."""
+        self._checks_wiring = True
+        self._progress.clear()
 
     def look_at_candidate(self, model: ModelName) -> None:
         """Look at another curve on offer, without choosing it."""

@@ -10,6 +10,7 @@ from .errors import NotApplicable, OutOfRange, YardstickError
 from .job import Job
 from .numerals import decimals_for, fixed
 from .stages import AnyStage
+from .stages.chain import slopes
 
 
 class Node(NamedTuple):
@@ -81,7 +82,7 @@ def _decimals(channel: ContinuousChannel, n: int) -> int:
     try:
         middle = float(path.output((path.converter.start + path.converter.end) / 2, channel.around))
         total = abs(float(path.slope(middle, channel.around)))
-        before = abs(float(path.before(n).slope(middle, channel.around)))
+        before = abs(float(slopes(path.supplied[:n], path.loads[:n], middle, channel.around)))
     except YardstickError:
         return 3
     step = path.converter.resolution * before / total if total else path.converter.resolution

@@ -84,20 +84,6 @@ class Path(Frozen):
         """Change at the pin per change of the transducer output, shape kept."""
         return slopes(self.supplied, self.loads, output, conditions)
 
-    def before(self, number: int) -> "Path":
-        """The path from the transducer as far as the entry of the n-th stage (0: the output itself)."""
-        unit = self.source if number == 0 else self.stages[number - 1].gives
-        rest = self.converter.input_ohm if number == len(self.stages) else self._entry(number)
-        return Path(
-            source=self.source,
-            stages=self.supplied[:number],
-            converter=Converter(unit=unit, input_ohm=rest),
-        )
-
-    def _entry(self, number: int) -> float | None:
-        load = self.stages[number].entry_ohm(self.loads[number])
-        return None if np.isinf(load) else load
-
     def nodes(self, output: Array | float, conditions: Conditions = NOMINAL) -> tuple[Array, ...]:
         """The signal at every node, from the transducer's output to the pin; each in the shape of `output`."""
         found = [np.asarray(output, dtype=float)]

@@ -5,7 +5,7 @@ from typing import Annotated
 from pydantic import Field
 
 from .base import Curve
-from .composed import ComposedCurve, OutputCurve
+from .composed import ComposedCurve, OutputCurve, OutputKinds
 from .defined import DefinedCurve
 from .formula import FormulaCurve
 from .line import Line
@@ -14,20 +14,7 @@ from .polynomial import Polynomial, raw_powers
 from .standard import PlatinumCurve, RootCurve, ThermistorCurve, ThermocoupleCurve, ZirconiaCurve
 from .table import Table
 
-AnyCurve = Annotated[
-    Line
-    | Polynomial
-    | Table
-    | PlatinumCurve
-    | ThermocoupleCurve
-    | ThermistorCurve
-    | ZirconiaCurve
-    | RootCurve
-    | FormulaCurve
-    | ComposedCurve
-    | OxygenViewCurve,
-    Field(discriminator="kind"),
-]
+AnyCurve = Annotated[OutputKinds | ComposedCurve | OxygenViewCurve, Field(discriminator="kind")]
 
 __all__ = [
     "AnyCurve", "ComposedCurve", "Curve", "DefinedCurve", "FormulaCurve", "Line", "OutputCurve", "OxygenViewCurve",

@@ -18,7 +18,7 @@ from .polynomial import Polynomial
 from .standard import PlatinumCurve, RootCurve, ThermistorCurve, ThermocoupleCurve, ZirconiaCurve
 from .table import Table
 
-OutputCurve = Annotated[
+OutputKinds = (
     Line
     | Polynomial
     | Table
@@ -27,9 +27,9 @@ OutputCurve = Annotated[
     | ThermistorCurve
     | ZirconiaCurve
     | RootCurve
-    | FormulaCurve,
-    Field(discriminator="kind"),
-]
+    | FormulaCurve
+)
+OutputCurve = Annotated[OutputKinds, Field(discriminator="kind")]
 
 
 class ComposedCurve(DefinedCurve):

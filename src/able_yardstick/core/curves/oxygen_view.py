@@ -8,7 +8,7 @@ import numpy as np
 from ..oxygen import AIR_O2_SHARE, RICHEST_TRUSTED_LAMBDA, Fuel, OxygenView, convert_oxygen, oxygen_percent
 from .base import Array, Curve
 from .composed import ComposedCurve, OutputCurve
-from .defined import DefinedCurve, solved
+from .defined import DefinedCurve, numeric_slope, solved
 
 _NEAR_ZERO = 1e-9
 
@@ -45,10 +45,7 @@ class OxygenViewCurve(DefinedCurve):
 
     def law_slope(self, signal: Array) -> Array:
         """Derivative by central differences that stay inside the limits."""
-        low, high = self.limits
-        step = 1e-6 * (high - low)
-        below, above = np.clip(signal - step, low, high), np.clip(signal + step, low, high)
-        return np.asarray((self.law(above) - self.law(below)) / (above - below))
+        return numeric_slope(self, signal)
 
     def law_inverse(self, value: Array) -> Array:
         """Signals at values of the target view."""
