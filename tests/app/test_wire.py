@@ -121,7 +121,7 @@ def test_breaks_that_read_alike_share_a_row_and_say_so(window, qtbot):
     go(window, "PT-202", "wire")
     lane = window.centre.break_lane
     names = [row.names for row in lane.rows]
-    assert ("lead open", "leads swapped", "shunt shorted") in names
+    assert ("lead open", "supply lost", "leads swapped", "shunt shorted") in names
     assert ("leads shorted",) in names
     assert "The signal alone cannot tell these apart." in lane.rows[0].tip
     place = QPoint(20, 27)

@@ -16,7 +16,7 @@ def found(job, tag):
 
 def test_a_loop_that_breaks_is_told_but_not_which_break_it_was(demo_job):
     breaks = found(demo_job, "PT-202")
-    for name in ("lead open", "leads swapped", "shunt shorted"):
+    for name in ("lead open", "supply lost", "leads swapped", "shunt shorted"):
         assert (breaks[name].pin, breaks[name].counts, breaks[name].told) == (0.0, 0, "seen")
     assert breaks["shunt open"].pin == 24.0
     assert breaks["leads shorted"].pin == pytest.approx(24 / 253 * 250 * 1e6 / (1e6 + 250))

@@ -79,7 +79,7 @@ def _judged(job: Job, channel: ContinuousChannel, case: _Case) -> Break:
         told = "over-voltage"
     at = f"{significant(case.pin, 4)} {unit}"
     parts = [case.cause] if case.cause.endswith(at) else [case.cause, at] if case.cause else [at]
-    if case.pin > converter.end * (1 + 1e-9):
+    if case.pin > converter.end * (1 + 1e-9) and not over:
         parts.append("above the pin's top")
     elif case.pin < converter.start - 1e-9 * abs(converter.end):
         parts.append("below the pin's bottom")
@@ -136,7 +136,8 @@ def supply_of(job: Job, channel: ContinuousChannel) -> tuple[float, float | None
 def _loop(job: Job, channel: ContinuousChannel) -> Iterator[_Case]:
     stages = channel.path.stages
     at = next((n for n, stage in enumerate(stages) if isinstance(stage, Shunt)), None)
-    yield _Case("lead open", _through(channel, 0, 0.0), "or supply lost: 0 mA")
+    yield _Case("lead open", _through(channel, 0, 0.0), "0 mA")
+    yield _Case("supply lost", _through(channel, 0, 0.0), "0 mA")
     yield _Case("leads swapped", _through(channel, 0, 0.0), "the transmitter blocks: 0 mA")
     if at is None:
         return
@@ -150,10 +151,10 @@ def _loop(job: Job, channel: ContinuousChannel) -> Iterator[_Case]:
         current = min(current, limit)
     watts = shunt.watts(current)
     burns = f"{significant(watts, 3)} W in a shunt of {shunt.rating_w:g} W" if watts > shunt.rating_w else ""
-    limited = ", as far as the supply gives" if limit is not None else ", the supply's own limit is not known"
+    limited = "" if limit is not None else " unless the supply limits it"
     yield _Case("shunt shorted", _through(channel, at + 1, 0.0), "like an open lead")
     yield _Case("leads shorted", _through(channel, at, current), f"{significant(current, 3)} mA{limited}", burns)
-    yield _Case("shunt open", _through(channel, at + 1, volts), f"up to the {volts:g} V of the supply")
+    yield _Case("shunt open", _through(channel, at + 1, volts), "the whole supply")
 
 
 def _alternating(channel: ContinuousChannel) -> Iterator[_Case]:

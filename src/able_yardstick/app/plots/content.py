@@ -237,7 +237,10 @@ def _residual_content(
             bands.append(expected)
             shaded = "; shaded: expected before any calibration, k = 2"
     words = ("curve minus reference" if marks else "no readings to compare with yet") + shaded
-    return PlotContent((), tuple(marks), tuple(bands), curve.domain if curve else None, _even(marks, bands), words)
+    most = [float(np.max(band.high)) for band in bands] if step == "describe" else []
+    return PlotContent(
+        (), tuple(marks), tuple(bands), curve.domain if curve else None, _even(marks, bands, *most), words
+    )
 
 
 def _expected_band(channel: ContinuousChannel) -> Band | None:

@@ -30,7 +30,7 @@ def node_choices(channel: ContinuousChannel) -> list[NodeChoice]:
     path = channel.path
     places: list[tuple[Node, str, str]] = [("pin", path.pin_unit, "at the pin")]
     if not path.is_direct:
-        places.insert(0, ("output", path.source, "from the transducer"))
+        places.insert(0, ("output", path.source, "output"))
     found = [
         NodeChoice(node, written, f"{written} {words}")
         for node, unit, words in places

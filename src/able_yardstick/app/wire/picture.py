@@ -192,13 +192,13 @@ def _paint_on_wire(
     painter.setFont(bold(11))
     painter.setPen(theme.color("teal"))
     room = layout.column_width - 2 * BODY
-    boxes = ("converter", "controller", "transducer", "contact")
+    slender = ("shunt", "pull-up", "pulse pull-up", "excitation", "current source", "cold junction")
     lead = len(content.nodes) - len(content.blocks)
     for n, (node, text) in enumerate(zip(content.nodes, texts, strict=True)):
         words = f"{text} {node.unit}"
         wide = painter.fontMetrics().horizontalAdvance(words)
         after = content.blocks[n - lead + 1].kind if n - lead + 1 < len(content.blocks) else ""
-        if node.key in ("quantity", "counts", "shown") or wide > room - 4 + (0 if after in boxes else BODY / 2):
+        if node.key in ("quantity", "counts", "shown") or wide > room - 4 + (BODY / 2 if after in slender else 0):
             continue
         top = layout.signal_y - (24 if node.worst else 19)
         left = max(layout.column_x(n) - wide / 2, layout.column_x(n) - room / 2 + 4)
