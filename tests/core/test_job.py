@@ -23,7 +23,7 @@ from able_yardstick.core.model import InvalidRecord
 from able_yardstick.core.progress import progress_of, state_of
 from able_yardstick.core.rating import RatedTable
 from able_yardstick.core.reading import Raw, Reading
-from able_yardstick.core.sample import Sample
+from able_yardstick.core.sample import Sample, Series
 from able_yardstick.core.stages import Shunt
 from able_yardstick.core.tolerance import Tolerance
 
@@ -207,12 +207,15 @@ def test_what_was_shown_while_gathering_is_the_as_found_state(job):
 
 
 def test_a_window_of_samples_becomes_a_reading_without_the_bad_ones():
-    samples = [Sample(value=v, time_s=n, sequence=n) for n, v in enumerate((1.0, 2.0, 3.0))]
-    samples.append(Sample(value=99.0, time_s=4, sequence=4, state="bad", reason="open lead"))
-    raw = Raw.from_samples(samples, "pin", "V")
+    times = np.arange(4.0)
+    states = np.array([0, 0, 0, 2], dtype=np.uint8)
+    window = Series(times, times, np.array([1.0, 2.0, 3.0, np.nan]), np.arange(4), states, {3: "open lead"})
+    raw = Raw.from_series(window, "pin", "V")
     assert (raw.mean, raw.spread, raw.count) == (2.0, 1.0, 3)
+    assert [sample.reason for sample in window] == ["", "", "", "open lead"]
+    assert list(window)[3].value is None
     with pytest.raises(TooFewReadings, match="None of 1 samples is good"):
-        Raw.from_samples(samples[3:], "pin", "V")
+        Raw.from_series(window.since(3.0), "pin", "V")
     with pytest.raises(ValueError, match="must say why it is bad"):
         Sample(value=1.0, time_s=0, sequence=0, state="bad")
 

@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
-from able_yardstick.core.channel import ContinuousChannel, Device, Reference
+from able_yardstick.core.channel import ContinuousChannel, Device
 from able_yardstick.core.converter import Converter
 from able_yardstick.core.edits import new_continuous
 from able_yardstick.core.electrical import signal_gain
@@ -24,6 +24,7 @@ from able_yardstick.core.job import Job
 from able_yardstick.core.model import InvalidRecord, digest
 from able_yardstick.core.rating import RatedTable, SlopeOffset, TwoPoints
 from able_yardstick.core.reading import Amendment, Raw, Reading, amended
+from able_yardstick.core.reference import Reference
 from able_yardstick.core.stages import Divider, Shunt
 from able_yardstick.core.tolerance import Tolerance
 from able_yardstick.core.transducer import Transducer

@@ -10,12 +10,13 @@ from uuid import uuid4
 from PySide6.QtCore import QObject, Signal
 
 from ..core import edits
-from ..core.channel import AnyChannel, ContinuousChannel, Reference
+from ..core.channel import AnyChannel, ContinuousChannel
 from ..core.errors import BadJob, YardstickError
 from ..core.fit.models import ModelName
 from ..core.job import Job
 from ..core.progress import STEP_NAMES, StepName, StepProgress, progress_of
 from ..core.reading import Reading
+from ..core.reference import Reference
 from ..files.jobfile import JobFile
 
 log = logging.getLogger(__name__)

@@ -15,6 +15,7 @@ from .packing.spec import PackSpec
 from .path import Path
 from .register import RegisterConstant
 from .stages import PulsePullUp
+from .stops import StopPlan
 from .tolerance import Tolerance
 from .transducer import Transducer
 from .units import affine_gain, convert
@@ -28,14 +29,15 @@ class Device(Frozen):
     serial: str = ""
 
 
-class Reference(Frozen):
-    """An instrument trusted more than the sensor, with its expanded uncertainty (k = 2) in `unit`."""
+class PlantState(Frozen):
+    """A state of the plant that a person can tell, and what it means for a channel: value and doubt in its unit.
 
-    id: str
-    name: str
-    unit: str = ""
-    expanded_uncertainty: Finite | None = Field(default=None, ge=0)
-    certificate: str = ""
+    For a contact 0 stands for closed and 1 for open.
+    """
+
+    name: str = Field(min_length=1)
+    value: Finite
+    within: Finite = Field(default=0.0, ge=0)
 
 
 class _Named(Frozen):
@@ -70,6 +72,9 @@ class ContinuousChannel(_Named):
     wanted_resolution: Finite | None = Field(default=None, gt=0)  # in `unit`
     controller_range: tuple[Finite, Finite] | None = None  # what the controller takes the range to be
     controller_unit: str = ""  # its unit there; empty: the channel's
+    plant_states: tuple[PlantState, ...] = ()
+    stop_plan: StopPlan = Field(default_factory=StopPlan)
+    axis: str = ""  # of a device with several, such as X
 
     @model_validator(mode="after")
     def _path_starts_at_the_transducer(self) -> Self:
@@ -143,6 +148,7 @@ class TwoStateChannel(_Named):
     path: Path = Field(default_factory=Path)
     pull_up: PulsePullUp | None = None
     needs_pull_up: bool = False
+    plant_states: tuple[PlantState, ...] = ()
     landing: Landing | None = None
 
     @model_validator(mode="after")

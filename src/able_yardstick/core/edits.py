@@ -12,7 +12,6 @@ from .channel import (
     ConstantChannel,
     ContinuousChannel,
     Device,
-    Reference,
     TwoStateChannel,
     WiredChannel,
 )
@@ -43,6 +42,7 @@ from .rating import (
     Zirconia,
 )
 from .reading import Amendment, Reading
+from .reference import Reference
 from .resistors import SERIES, SeriesName, solve_divider, solve_shunt
 from .stages import Amplifier, AnyStage, ColdJunction, Divider, Excitation, Leads, PullUp, PulsePullUp, Shunt, Stage
 from .transducer import OUTPUT_UNITS, OutputKind, Transducer

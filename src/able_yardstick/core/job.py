@@ -7,7 +7,7 @@ from typing import Literal, Self
 
 from pydantic import Field, model_validator
 
-from .channel import AnyChannel, ContinuousChannel, Device, Reference
+from .channel import AnyChannel, ContinuousChannel, Device
 from .controller import Controller
 from .errors import NoSuchThing, NotApplicable
 from .fit.models import Fitted
@@ -16,6 +16,8 @@ from .packing.cost import PackingCost
 from .packing.forms import AnyForm
 from .packing.spec import PackSpec
 from .reading import Amended, Amendment, Reading, amended
+from .reference import Reference
+from .sources import AnySource
 
 
 class FitRecord(Frozen):
@@ -51,7 +53,7 @@ class Job(Frozen):
     """One plant visit."""
 
     format: Literal["able-yardstick-job"] = "able-yardstick-job"
-    version: Literal[2] = 2
+    version: Literal[3] = 3
     id: str
     title: str = "Untitled job"
     revision: int = Field(default=0, ge=0)
@@ -59,6 +61,7 @@ class Job(Frozen):
     references: tuple[Reference, ...] = ()
     channels: tuple[AnyChannel, ...] = ()
     controllers: tuple[Controller, ...] = ()
+    sources: tuple[AnySource, ...] = ()
     readings: tuple[Reading, ...] = ()
     amendments: tuple[Amendment, ...] = ()
     fits: tuple[FitRecord, ...] = ()
@@ -70,6 +73,8 @@ class Job(Frozen):
             ("tag", [channel.tag for channel in self.channels]),
             ("channel id", [channel.id for channel in self.channels]),
             ("controller id", [controller.id for controller in self.controllers]),
+            ("reference id", [reference.id for reference in self.references]),
+            ("source id", [source.id for source in self.sources]),
             ("reading id", [reading.id for reading in self.readings]),
         ):
             name, times = Counter(names).most_common(1)[0] if names else ("", 0)

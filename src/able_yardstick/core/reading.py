@@ -1,10 +1,9 @@
 """What was seen, once: never edited, never deleted. A correction is an amendment beside it."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from datetime import datetime
 from typing import Literal, Self
 
-import numpy as np
 from pydantic import Field, model_validator
 
 from .conditions import NOMINAL, Conditions
@@ -12,7 +11,7 @@ from .electrical import signal_gain
 from .errors import TooFewReadings
 from .model import Finite, Frozen
 from .path import Path
-from .sample import Sample
+from .sample import Series
 
 Direction = Literal["up", "down", "not stated"]
 Node = Literal["output", "pin", "counts"]
@@ -28,15 +27,15 @@ class Raw(Frozen):
     count: int = Field(default=1, ge=1)
 
     @classmethod
-    def from_samples(cls, samples: Sequence[Sample], node: Node, unit: str) -> Self:
+    def from_series(cls, series: Series, node: Node, unit: str) -> Self:
         """Mean and standard deviation of the good samples of a window.
 
         Raises: TooFewReadings if none is good.
         """
-        good = np.array([sample.value for sample in samples if sample.state == "good"])
+        good = series.good.values
         if not len(good):
             raise TooFewReadings(
-                f"None of {len(samples)} samples is good: nothing to take a mean of. See why they are bad.",
+                f"None of {len(series)} samples is good: nothing to take a mean of. See why they are bad.",
                 needed=1,
                 found=0,
             )
@@ -66,6 +65,9 @@ class Reading(Frozen):
     reference: Finite
     reference_unit: str
     reference_id: str | None = None
+    reference_read: Finite | None = None  # as the instrument showed it, before its corrections
+    reference_standard: Finite | None = Field(default=None, ge=0)  # its standard uncertainty, in reference_unit
+    reference_note: str = ""  # that it was overdue, say
     reference_spread: Finite | None = Field(default=None, ge=0)
     raw: Raw | None = None
     shown: Finite | None = None
@@ -74,6 +76,7 @@ class Reading(Frozen):
     stimulated: Literal["whole loop", "at the terminal", "transducer alone", "not stated"] = "not stated"
     origin: Literal["measured", "rated", "assumed"] = "measured"
     source: str = "typed"
+    orientation: str = ""  # of a device with several axes: which one was loaded, and how
     conditions: Conditions = NOMINAL
     basis: str = ""
 

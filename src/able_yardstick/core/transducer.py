@@ -66,6 +66,8 @@ class Transducer(Frozen):
     signal_low: Finite | None = None
     signal_high: Finite | None = None
     overload: Finite | None = None
+    noise: Finite | None = Field(default=None, ge=0)  # standard deviation of the output, in its unit
+    response_s: Finite | None = Field(default=None, gt=0)  # until 63 % of a step is seen
     open_collector: bool = False
     dissipation_mw_k: Finite | None = Field(default=None, gt=0)
     polarity_matters: bool = True

@@ -18,7 +18,6 @@ from ..core.channel import (
     ConstantChannel,
     ContinuousChannel,
     Device,
-    Reference,
     TwoStateChannel,
 )
 from ..core.converter import Converter
@@ -28,6 +27,7 @@ from ..core.packing import PackSpec
 from ..core.path import Path
 from ..core.rating import Platinum, Pulses, RatedTable, Sensitivity, Thermistor, Thermocouple, TwoPoints
 from ..core.reading import Direction, Raw, Reading
+from ..core.reference import Reference
 from ..core.register import BitField, NamedInput, RegisterConstant
 from ..core.stages import (
     Amplifier,

@@ -8,7 +8,9 @@ def migrated(tree: dict[str, Any]) -> dict[str, Any]:
     if tree.get("version") == 1:
         channels = tree.get("channels")
         listed = channels if isinstance(channels, list) else []
-        return {**tree, "version": 2, "channels": [_channel_from_1(channel) for channel in listed]}
+        tree = {**tree, "version": 2, "channels": [_channel_from_1(channel) for channel in listed]}
+    if tree.get("version") == 2:
+        return {**tree, "version": 3}  # which only knows more
     return tree
 
 

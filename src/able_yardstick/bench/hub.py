@@ -1,0 +1,95 @@
+"""All links of a job, and the streams that belong to each channel and reference."""
+
+import time
+from collections.abc import Iterable, Iterator
+from typing import NamedTuple
+
+from ..core.sample import Series
+from ..core.sources import AnySource, Feed, Role
+from .link import Link
+from .stream import Stream
+
+
+class Live(NamedTuple):
+    """A feed with the link that brings it and the stream it fills."""
+
+    link: Link
+    feed: Feed
+    stream: Stream
+
+    @property
+    def age_s(self) -> float:
+        """How long ago its last value came; infinite if none did."""
+        return time.monotonic() - self.stream.received_s
+
+    @property
+    def is_stale(self) -> bool:
+        """Whether its last value no longer stands for the present."""
+        return self.age_s > self.link.stale_after_s
+
+    def latest(self) -> float | None:
+        """The last good value while it is fresh; None else: a gap is never filled."""
+        if self.is_stale:
+            return None
+        good = self.stream.window(newest=8).good.values
+        return float(good[-1]) if len(good) else None
+
+    def window(self, seconds: float) -> Series:
+        """Its samples of the last seconds."""
+        return self.stream.window(seconds)
+
+
+class Hub:
+    """Runs a link for every source that is switched on."""
+
+    def __init__(self) -> None:
+        self._links: dict[str, Link] = {}
+
+    def run(self, sources: Iterable[AnySource]) -> None:
+        """Run links for these sources: those that did not change go on, others are stopped or begun."""
+        wanted = {source.id: source for source in sources if source.enabled}
+        for key, link in list(self._links.items()):
+            if wanted.get(key) != link.spec:
+                self._links.pop(key).stop()
+        for key, source in wanted.items():
+            if key not in self._links:
+                link = Link(source)
+                self._links[key] = link
+                link.start()
+
+    def stop(self) -> None:
+        """End all links."""
+        for link in self._links.values():
+            link._stop.set()
+        for link in self._links.values():
+            link.stop()
+        self._links.clear()
+
+    @property
+    def links(self) -> tuple[Link, ...]:
+        """The links that run."""
+        return tuple(self._links.values())
+
+    def link(self, source_id: str) -> Link | None:
+        """The link of a source, if it runs."""
+        return self._links.get(source_id)
+
+    def feeds(self) -> Iterator[Live]:
+        """Every feed of every link."""
+        for link in self.links:
+            for feed in link.spec.every_feed:
+                yield Live(link, feed, link.streams[feed.name])
+
+    def of_channel(self, channel_id: str, role: Role) -> Live | None:
+        """The first feed of a channel in a role that answers, else the first of all; None if there is none."""
+        found = [live for live in self.feeds() if live.feed.channel == channel_id and live.feed.role == role]
+        return next((live for live in found if not live.is_stale), found[0] if found else None)
+
+    def others_of(self, channel_id: str, role: Role) -> list[Live]:
+        """All feeds of a channel in a role, the fastest first."""
+        found = [live for live in self.feeds() if live.feed.channel == channel_id and live.feed.role == role]
+        return sorted(found, key=lambda live: -live.link.spec.rate_hz)
+
+    def meters(self) -> list[Live]:
+        """The feeds of meters that can be held to any terminal."""
+        return [live for live in self.feeds() if live.feed.role == "meter"]

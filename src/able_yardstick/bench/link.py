@@ -1,0 +1,213 @@
+"""A thread that keeps one source open, polls it, and tries again with growing waits when it drops."""
+
+import logging
+import threading
+import time
+from collections.abc import Callable
+from queue import Empty, SimpleQueue
+from typing import Literal, NamedTuple
+
+import numpy as np
+
+from ..core.errors import YardstickError
+from ..core.sources import AnySource, LinesSource, ManualSource, ModbusSource, ReplaySource, ScpiSource
+from .errors import NoLink
+from .source import Batch, Source
+from .stream import Stream
+
+log = logging.getLogger(__name__)
+Standing = Literal["off", "connecting", "answering", "waiting"]
+FIRST_WAIT_S = 0.5
+LONGEST_WAIT_S = 15.0
+_HISTORY_POLL_S = 0.04
+_RATE_OVER_S = 2.0
+STALE_AFTER_S = 0.8  # so that a value is drawn as stale within a second of the last
+_PERIODS_TO_STALE = 2.5
+
+
+class LinkStatus(NamedTuple):
+    """How a link stands: what answered, how often, and the last error in words."""
+
+    standing: Standing
+    what: str
+    rate_hz: float
+    error: str
+    tries: int
+    total: int
+    lost: int
+
+
+def opened_by(spec: AnySource) -> Source:
+    """The source of a description, not open yet."""
+    if isinstance(spec, ModbusSource):
+        from .modbus import Modbus
+
+        return Modbus(spec)
+    if isinstance(spec, ScpiSource):
+        from .scpi import Scpi
+
+        return Scpi(spec)
+    if isinstance(spec, LinesSource):
+        from .lines import Lines
+
+        return Lines(spec)
+    if isinstance(spec, ReplaySource):
+        from .replay import Replay
+
+        return Replay(spec)
+    assert isinstance(spec, ManualSource)  # the last of the union
+    from .manual import Manual
+
+    return Manual(spec)
+
+
+class Link:
+    """Runs a source until it is stopped. Its streams may be looked at from any thread."""
+
+    def __init__(self, spec: AnySource, make: Callable[[AnySource], Source] = opened_by) -> None:
+        self.spec = spec
+        self.source = make(spec)
+        self.streams = {feed.name: Stream() for feed in spec.every_feed}
+        self._make = make
+        self._stop = threading.Event()
+        self._orders: SimpleQueue[Callable[[Source], None]] = SimpleQueue()
+        self._status = LinkStatus("off", "", 0.0, "", 0, 0, 0)
+        self._arrivals: list[tuple[float, int]] = []
+        self._thread = threading.Thread(target=self._run, name=f"link {spec.id}", daemon=True)
+
+    def start(self) -> None:
+        """Begin to connect."""
+        self._thread.start()
+
+    def stop(self, wait_s: float = 3.0) -> None:
+        """End it; what it gave stays in the streams."""
+        self._stop.set()
+        if self._thread.is_alive():
+            self._thread.join(wait_s)
+
+    @property
+    def status(self) -> LinkStatus:
+        """How it stands now."""
+        total = sum(stream.total for stream in self.streams.values())
+        lost = max((stream.lost for stream in self.streams.values()), default=0)
+        return self._status._replace(total=total, lost=lost, rate_hz=self._rate())
+
+    @property
+    def stale_after_s(self) -> float:
+        """How long after the last value it no longer stands for the present."""
+        return max(STALE_AFTER_S, _PERIODS_TO_STALE / self.spec.rate_hz)
+
+    def order(self, act: Callable[[Source], None]) -> None:
+        """Have something done with the open source, in its thread, between two polls."""
+        self._orders.put(act)
+
+    def command(self, feed: str, value: float) -> None:
+        """Move the stimulus a feed measures, between two polls; a refusal becomes the link's error."""
+        self.order(lambda source: source.command(feed, value))
+
+    def _rate(self) -> float:
+        """Values of one feed a second, over the last moments."""
+        since = time.monotonic() - _RATE_OVER_S
+        recent = [count for moment, count in list(self._arrivals) if moment >= since]
+        return sum(recent) / _RATE_OVER_S
+
+    # -- in its thread ----------------------------------------------------------------------------------------------
+
+    def _run(self) -> None:
+        wait_s = FIRST_WAIT_S
+        while not self._stop.is_set():
+            self._status = self._status._replace(standing="connecting")
+            try:
+                self._work()
+            except YardstickError as error:
+                self._fail(str(error))
+            except Exception as error:  # a fault of ours must not end the link in silence
+                log.exception("link %s", self.spec.id)
+                self._fail(f"A fault in the program: {error}")
+            if self._answered:
+                wait_s = FIRST_WAIT_S
+            if self._stop.wait(wait_s):
+                break
+            wait_s = min(wait_s * 2, LONGEST_WAIT_S)
+        self._status = self._status._replace(standing="off")
+
+    _answered = False
+
+    def _work(self) -> None:
+        """Open, poll until something fails, close."""
+        self._answered = False
+        source = self.source = self._make(self.spec)
+        try:
+            what = source.open()
+            for stream in self.streams.values():
+                stream.forget_numbers()
+            self._status = LinkStatus("answering", what, 0.0, "", 0, 0, 0)
+            while not self._stop.is_set():
+                began = time.monotonic()
+                self._obey(source)
+                self._take(source)
+                self._answered = True
+                if not source.paces_itself:
+                    self._stop.wait(max(self._period_s - (time.monotonic() - began), 0.001))
+        finally:
+            source.close()
+
+    @property
+    def _period_s(self) -> float:
+        spec = self.spec
+        if isinstance(spec, ModbusSource) and spec.history is not None:
+            return _HISTORY_POLL_S
+        return 1 / spec.rate_hz if not isinstance(spec, ReplaySource | ManualSource) else 0.02
+
+    def _obey(self, source: Source) -> None:
+        while True:
+            try:
+                act = self._orders.get_nowait()
+            except Empty:
+                return
+            try:
+                act(source)
+            except NoLink:
+                raise
+            except YardstickError as error:
+                self._status = self._status._replace(error=str(error))
+
+    def _take(self, source: Source) -> None:
+        first = self._first_feed
+        for batch in source.poll():
+            now = time.monotonic()
+            walls = batch.times_s + (time.time() - now)
+            stream = self.streams.get(batch.feed)
+            if stream is not None:
+                stream.append(batch.times_s, walls, batch.values, batch.sequences, now)
+            if batch.feed == first:
+                self._note(now, batch)
+
+    @property
+    def _first_feed(self) -> str:
+        feeds = self.spec.every_feed
+        return feeds[0].name if feeds else ""
+
+    def _note(self, now_s: float, batch: Batch) -> None:
+        kept = [row for row in self._arrivals if row[0] >= now_s - _RATE_OVER_S]
+        self._arrivals = [*kept, (now_s, int(np.size(batch.values)))]
+
+    def _fail(self, text: str) -> None:
+        now = time.monotonic()
+        for stream in self.streams.values():
+            if stream.total:
+                stream.mark_gap(now, time.time(), text)
+        self._status = LinkStatus("waiting", self._status.what, 0.0, text, self._status.tries + 1, 0, 0)
+
+
+def tested(spec: AnySource, seconds: float) -> LinkStatus:
+    """Open a source, listen for a while, and say what was found."""
+    link = Link(spec)
+    link.start()
+    try:
+        end = time.monotonic() + seconds
+        while time.monotonic() < end and link.status.standing != "waiting":
+            time.sleep(0.05)
+        return link.status
+    finally:
+        link.stop()

@@ -1,0 +1,37 @@
+"""Values that a person types as they are read off a display."""
+
+import threading
+from collections.abc import Iterator
+
+from ..core.sources import ManualSource
+from .source import Batch, Source, one
+
+
+class Manual(Source):
+    """Gives each typed value once."""
+
+    def __init__(self, spec: ManualSource) -> None:
+        self.spec: ManualSource = spec
+        self._waiting: list[tuple[str, float]] = []
+        self._lock = threading.Lock()
+        self._sequence = 0
+
+    def open(self) -> str:
+        """It is always there."""
+        return "waits for what is typed"
+
+    def enter(self, feed: str, value: float) -> None:
+        """Take a typed value."""
+        with self._lock:
+            self._waiting.append((feed, value))
+
+    def poll(self) -> Iterator[Batch]:
+        """What was typed since the last poll."""
+        with self._lock:
+            typed, self._waiting = self._waiting, []
+        for feed, value in typed:
+            self._sequence += 1
+            yield one(feed, value, self._sequence)
+
+    def close(self) -> None:
+        """Nothing to let go of."""

@@ -1,0 +1,86 @@
+"""A log played back: at any speed, held, or line by line."""
+
+import time
+from collections.abc import Iterator
+from pathlib import Path
+
+import numpy as np
+
+from ..core.errors import BadTable
+from ..core.sources import ReplaySource
+from .errors import BadAnswer, NoLink
+from .source import Array, Batch, Source
+
+
+class Replay(Source):
+    """Gives each line of a log when its time has come."""
+
+    def __init__(self, spec: ReplaySource) -> None:
+        self.spec: ReplaySource = spec
+        self.speed = spec.speed
+        self._columns: dict[str, Array] = {}
+        self._due_s = np.zeros(0)  # when each line is due at speed 1, from the first
+        self._next = 0
+        self._played_s = 0.0  # how far the log has been played
+        self._before_s = 0.0
+        self.is_held = False
+
+    def open(self) -> str:
+        """Read the log. Raises: NoLink if there is none, BadAnswer for one without the columns asked for."""
+        from ..files.tables import Table, read_table, read_text
+
+        path = Path(self.spec.path)
+        try:
+            table: Table = read_table(read_text(path), path.name)
+        except (BadTable, OSError) as error:
+            raise NoLink(str(error)) from error
+        headings = [column.heading for column in table.columns]
+        wanted = [feed.column for feed in self.spec.feeds]
+        for name in [*wanted, *([self.spec.time_column] if self.spec.time_column else [])]:
+            if name not in headings:
+                raise BadAnswer(f"{path.name} has no column {name}. It has {', '.join(headings)}.")
+            self._columns[name] = np.array(table.columns[headings.index(name)].values, dtype=float)
+        count = len(next(iter(self._columns.values()))) if self._columns else 0
+        stated = self._columns.get(self.spec.time_column)
+        self._due_s = stated - stated[0] if stated is not None and count else np.arange(count) / self.spec.rate_hz
+        self._next, self._played_s, self._before_s = 0, 0.0, time.monotonic()
+        return f"{count} lines over {self._due_s[-1] if count else 0:g} s"
+
+    def poll(self) -> Iterator[Batch]:
+        """The lines due since the last poll; none while it is held."""
+        now = time.monotonic()
+        if not self.is_held:
+            self._played_s += (now - self._before_s) * self.speed
+        self._before_s = now
+        end = int(np.searchsorted(self._due_s, self._played_s, side="right"))
+        yield from self._lines(end)
+
+    def hold(self, held: bool) -> None:
+        """Stop where it is, or go on from there."""
+        self.is_held = held
+        self._before_s = time.monotonic()
+
+    def step(self) -> None:
+        """Give the next line now; it stays held."""
+        self.hold(True)
+        if self._next < len(self._due_s):
+            self._played_s = float(self._due_s[self._next])
+
+    @property
+    def is_over(self) -> bool:
+        """Whether the last line was given."""
+        return self._next >= len(self._due_s)
+
+    def _lines(self, end: int) -> Iterator[Batch]:
+        if end <= self._next:
+            return
+        rows = slice(self._next, end)
+        self._next = end
+        times = time.monotonic() + (self._due_s[rows] - self._due_s[end - 1]) / self.speed
+        numbers = np.arange(rows.start + 1, rows.stop + 1)
+        for feed in self.spec.feeds:
+            yield Batch(feed.name, times, self._columns[feed.column][rows], numbers)
+
+    def close(self) -> None:
+        """Let go of the log."""
+        self._columns = {}

@@ -1,0 +1,129 @@
+"""An instrument that answers standard commands in lines of text (IEEE 488.2, SCPI-99)."""
+
+import time
+from collections.abc import Iterator
+from contextlib import suppress
+from typing import TYPE_CHECKING, Any
+
+from ..core.errors import BadTable, NotApplicable
+from ..core.numerals import parse_number
+from ..core.sources import QueryFeed, ScpiSource
+from .errors import BadAnswer, NoLink
+from .source import Batch, Source, one
+
+if TYPE_CHECKING:
+    from pyvisa.resources import MessageBasedResource
+
+TIMEOUT_MS = 1000
+_OVERRANGE = 9.9e37  # SCPI-99 volume 1, 7.2.1.5
+_MOST_ERRORS = 20
+
+
+class Scpi(Source):
+    """Asks each feed's query in turn; a refused command is read from the instrument's error queue."""
+
+    _manager: Any = None
+
+    def __init__(self, spec: ScpiSource) -> None:
+        self.spec: ScpiSource = spec
+        self._device: MessageBasedResource | None = None
+        self._sequence = 0
+
+    def open(self) -> str:
+        """Connect and ask who it is. Raises: NoLink, BadAnswer."""
+        import pyvisa
+
+        if Scpi._manager is None:
+            Scpi._manager = pyvisa.ResourceManager("@py")
+        try:
+            self._device = Scpi._manager.open_resource(
+                self._resource, read_termination="\n", write_termination="\n", timeout=TIMEOUT_MS,
+                open_timeout=TIMEOUT_MS,
+            )  # fmt: skip
+            if self.spec.link == "serial":
+                self._device.baud_rate = self.spec.serial.baud  # type: ignore[union-attr]
+        except (pyvisa.errors.Error, OSError, ValueError) as error:
+            raise NoLink(f"Nothing answers at {self._where}. Check the address, and that it is switched on.") from error
+        identity = self._ask("*IDN?")
+        self._errors()  # what was left from before is none of ours
+        return identity
+
+    @property
+    def _resource(self) -> str:
+        spec = self.spec
+        return f"TCPIP::{spec.host}::{spec.port}::SOCKET" if spec.link == "tcp" else f"ASRL{spec.serial.device}::INSTR"
+
+    @property
+    def _where(self) -> str:
+        spec = self.spec
+        return f"{spec.host}:{spec.port}" if spec.link == "tcp" else spec.serial.device
+
+    def poll(self) -> Iterator[Batch]:
+        """One value of each feed. Raises: NoLink, BadAnswer."""
+        self._sequence += 1
+        for feed in self.spec.feeds:
+            value = self._measured(feed)
+            if value is not None:
+                yield one(feed.name, value, self._sequence)
+
+    def _measured(self, feed: QueryFeed) -> float | None:
+        text = self._ask(feed.query)
+        try:
+            value = parse_number(text.split(",")[0], decimal=".")
+        except BadTable as error:
+            raise BadAnswer(
+                f"{self.spec.name} answered “{text}” to {feed.query}: expected a number. Check the query."
+            ) from error
+        return value if abs(value) < _OVERRANGE else None
+
+    def command(self, feed: str, value: float) -> None:
+        """Send the feed's command to set a value, wait until it settles, and read the error queue.
+
+        Raises: NoLink, BadAnswer with the instrument's own words, NotApplicable where it has no such command.
+        """
+        found = next((one for one in self.spec.feeds if one.name == feed), None)
+        if found is None or not found.set_command:
+            raise NotApplicable(f"{self.spec.name} cannot set {feed}: set it by hand.")
+        self.send(found.set_command.replace("{value}", repr(float(value))))
+        time.sleep(self.spec.settle_s)
+
+    def send(self, text: str) -> None:
+        """Send a command. Raises: NoLink, BadAnswer with what the instrument says of it."""
+        self._talk(lambda device: device.write(text))
+        errors = self._errors()
+        if errors:
+            raise BadAnswer(f"{self.spec.name} refused {text}: {'; '.join(errors)}.")
+
+    def _errors(self) -> list[str]:
+        found: list[str] = []
+        for _ in range(_MOST_ERRORS):
+            text = self._ask("SYST:ERR?")
+            code, _, words = text.partition(",")
+            if code.strip() in ("0", "+0"):
+                break
+            found.append(words.strip().strip('"') or text)
+        return found
+
+    def _ask(self, query: str) -> str:
+        return str(self._talk(lambda device: device.query(query))).strip()
+
+    def _talk(self, act: Any) -> Any:
+        import pyvisa
+
+        assert self._device is not None  # open first
+        try:
+            return act(self._device)
+        except (pyvisa.errors.Error, OSError, UnicodeDecodeError) as error:
+            raise NoLink(
+                f"{self.spec.name} at {self._where} did not answer within {TIMEOUT_MS / 1000:g} s. "
+                "Check the cable and that the query is one it knows."
+            ) from error
+
+    def close(self) -> None:
+        """Let go of the link."""
+        import pyvisa
+
+        if self._device is not None:
+            with suppress(pyvisa.errors.Error, OSError):  # it may be gone already
+                self._device.close()
+            self._device = None

@@ -1,0 +1,73 @@
+"""What every source can do once it is open, and how its values reach the streams."""
+
+import time
+from abc import ABC, abstractmethod
+from collections.abc import Iterator
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..core.sources import AnySource
+
+Array = NDArray[np.float64]
+
+
+class Batch(NamedTuple):
+    """New values of one feed: monotonic times in s, values in its unit, and the source's numbers, shapes (n,)."""
+
+    feed: str
+    times_s: Array
+    values: Array
+    sequences: NDArray[np.int64]
+
+
+class Source(ABC):
+    """An open source. It is opened, polled and closed by one thread, its link's."""
+
+    spec: AnySource
+
+    @abstractmethod
+    def open(self) -> str:
+        """Connect, and say what is there. Raises: NoLink, BadAnswer."""
+
+    @abstractmethod
+    def poll(self) -> Iterator[Batch]:
+        """What came since the last time; waits at most a fraction of a second. Raises: NoLink, BadAnswer."""
+
+    @abstractmethod
+    def close(self) -> None:
+        """Let go of the link; never raises."""
+
+    def command(self, feed: str, value: float) -> None:
+        """Move the stimulus a feed measures. Raises: NoLink, or NotApplicable where it cannot."""
+        from ..core.errors import NotApplicable
+
+        raise NotApplicable(f"{self.spec.name} cannot set {feed}: set it by hand.")
+
+    @property
+    def paces_itself(self) -> bool:
+        """Whether values come when they come, so that polling waits for them."""
+        return False
+
+
+class SourceClock:
+    """Puts a source's own times on our monotonic clock: by the least delay seen, anew when they drift apart."""
+
+    _DRIFT_S = 0.25
+
+    def __init__(self) -> None:
+        self._shift_s: float | None = None
+
+    def ours(self, times_s: Array) -> Array:
+        """The source's times as monotonic ones, shape (n,)."""
+        now = time.monotonic()
+        seen = now - float(times_s[-1])
+        if self._shift_s is None or seen < self._shift_s or seen - self._shift_s > self._DRIFT_S:
+            self._shift_s = seen
+        return np.asarray(times_s + self._shift_s)
+
+
+def one(feed: str, value: float, sequence: int) -> Batch:
+    """A single value that came just now."""
+    return Batch(feed, np.array([time.monotonic()]), np.array([value]), np.array([sequence]))

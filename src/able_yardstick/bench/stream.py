@@ -1,0 +1,117 @@
+"""A bounded store of one feed's samples, filled by a link and looked at by everyone else."""
+
+import threading
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..core.sample import BAD, GOOD, Series
+
+Array = NDArray[np.float64]
+CAPACITY = 1 << 17
+_FIRST = 1 << 12
+
+
+class Stream:
+    """Samples in the order they came; the oldest give way when it is full. Safe to use from several threads."""
+
+    def __init__(self, capacity: int = CAPACITY) -> None:
+        self._capacity = capacity
+        self._room = min(_FIRST, capacity)
+        self._times = np.zeros(self._room)
+        self._walls = np.zeros(self._room)
+        self._values = np.zeros(self._room)
+        self._sequences = np.zeros(self._room, dtype=np.int64)
+        self._states = np.zeros(self._room, dtype=np.uint8)
+        self._reasons: dict[int, str] = {}
+        self._lock = threading.Lock()
+        self._end = 0  # one behind the newest sample
+        self.total = 0
+        self.lost = 0
+        self.out_of_order = 0
+        self._last_sequence = -1
+        self.received_s = -np.inf
+
+    def append(
+        self, times_s: Array, walls_s: Array, values: Array, sequences: NDArray[np.int64], received_s: float
+    ) -> None:
+        """Take good samples, arrays of one shape (n,); those without a finite value count as bad."""
+        if not len(times_s):
+            return
+        with self._lock:
+            self._count(np.asarray(sequences))
+            states = np.where(np.isfinite(values), GOOD, BAD).astype(np.uint8)
+            before = self._times[self._end - 1] if self._end else -np.inf
+            self._put(np.maximum.accumulate(np.maximum(times_s, before)), walls_s, values, sequences, states)
+            self.received_s = received_s
+
+    def mark_gap(self, time_s: float, wall_s: float, reason: str) -> None:
+        """Say that nothing came from here on, and why; a gap that goes on is marked once."""
+        with self._lock:
+            if self._end and self._states[self._end - 1] == BAD and self._last_reason() == reason:
+                return
+            sequence = max(self._last_sequence, 0)
+            self._reasons[sequence] = reason
+            one = np.array([time_s])
+            self._put(
+                one, np.array([wall_s]), np.array([np.nan]), np.array([sequence]), np.array([BAD], dtype=np.uint8)
+            )
+
+    def forget_numbers(self) -> None:
+        """The source starts numbering anew: what follows is not compared with what came before."""
+        with self._lock:
+            self._last_sequence = -1
+
+    def _last_reason(self) -> str:
+        return self._reasons.get(int(self._sequences[self._end - 1]), "")
+
+    def _count(self, sequences: NDArray[np.int64]) -> None:
+        steps = np.diff(sequences, prepend=self._last_sequence if self._last_sequence >= 0 else sequences[0] - 1)
+        self.lost += int((steps - 1).clip(0).sum())
+        self.out_of_order += int((steps <= 0).sum())
+        self.total += len(sequences)
+        self._last_sequence = int(sequences[-1])
+
+    def _put(self, *columns: NDArray[np.generic]) -> None:
+        count = len(columns[0])
+        if self._end + count > self._room:
+            self._make_room(count)
+        stretch = slice(self._end, self._end + count)
+        for store, column in zip(self._stores, columns, strict=True):
+            store[stretch] = column[-(stretch.stop - stretch.start) :]
+        self._end += count
+
+    @property
+    def _stores(self) -> tuple[NDArray[np.generic], ...]:
+        return self._times, self._walls, self._values, self._sequences, self._states
+
+    def _make_room(self, count: int) -> None:
+        """Double the stores until they are full, then drop the older half."""
+        if self._room < self._capacity:
+            self._room = min(max(self._room * 2, self._end + count), self._capacity)
+            grown = [np.concatenate([store[: self._end], np.zeros(self._room - self._end, store.dtype)])
+                     for store in self._stores]  # fmt: skip
+            self._times, self._walls, self._values, self._sequences, self._states = grown  # type: ignore[assignment]
+        if self._end + count > self._room:
+            kept = max(min(self._room // 2, self._room - count), 0)
+            for store in self._stores:
+                store[:kept] = store[self._end - kept : self._end].copy()
+            self._end = kept
+
+    def window(self, seconds: float | None = None, newest: int | None = None) -> Series:
+        """The samples of the last seconds before the newest, or the newest so many; a copy."""
+        with self._lock:
+            start = 0
+            if newest is not None:
+                start = max(self._end - newest, 0)
+            elif seconds is not None and self._end:
+                start = int(np.searchsorted(self._times[: self._end], self._times[self._end - 1] - seconds))
+            times, walls, values, sequences, states = (store[start : self._end].copy() for store in self._stores)
+            return Series(times, walls, values, sequences, states, dict(self._reasons))  # type: ignore[arg-type]
+
+    def after(self, time_s: float) -> Series:
+        """The samples later than a moment; a copy."""
+        with self._lock:
+            start = int(np.searchsorted(self._times[: self._end], time_s, side="right"))
+            times, walls, values, sequences, states = (store[start : self._end].copy() for store in self._stores)
+            return Series(times, walls, values, sequences, states, dict(self._reasons))  # type: ignore[arg-type]
