@@ -48,10 +48,12 @@ class Form(StrEnum):
 
 def main() -> NoReturn:
     """Run the command line; refusals go to stderr with exit status 2."""
+    from .cli_bench import register as register_bench
     from .cli_wiring import register
     from .core.errors import YardstickError
 
     register(app)
+    register_bench(app)
     try:
         app(standalone_mode=True)
     except YardstickError as error:

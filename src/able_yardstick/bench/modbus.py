@@ -49,7 +49,7 @@ class Modbus(Source):
             raise NoLink(f"Nothing answers at {self._where}. Check the address, and that it is switched on.")
         first = self._blocks[0] if self._blocks else None
         if first is not None:
-            self._read(first.address, first.count)
+            self._read(first.address, first.length)
         if self.spec.history is not None:
             self._newest()
         requests = len(self._blocks) + (2 if self.spec.history is not None else 0)
@@ -82,7 +82,7 @@ class Modbus(Source):
     def _current(self) -> Iterator[Batch]:
         self._polls += 1
         for block in self._blocks:
-            words = self._read(block.address, block.count)
+            words = self._read(block.address, block.length)
             now = np.array([time.monotonic()])
             for feed in block.feeds:
                 value = decoded(words, feed, feed.address - block.address)
@@ -143,7 +143,7 @@ class Modbus(Source):
     def close(self) -> None:
         """Let go of the link."""
         if self._client is not None:
-            self._client.close()
+            self._client.close()  # type: ignore[no-untyped-call]
             self._client = None
 
 

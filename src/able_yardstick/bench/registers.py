@@ -20,7 +20,7 @@ class Block(NamedTuple):
     """Registers that one request reads, and the feeds among them."""
 
     address: int
-    count: int
+    length: int
     feeds: tuple[RegisterFeed, ...]
 
 

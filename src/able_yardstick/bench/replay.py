@@ -27,24 +27,25 @@ class Replay(Source):
 
     def open(self) -> str:
         """Read the log. Raises: NoLink if there is none, BadAnswer for one without the columns asked for."""
-        from ..files.tables import Table, read_table, read_text
+        from ..files.tables import parse_grid, pick, read_text
 
         path = Path(self.spec.path)
+        wanted = [name for name in (*(feed.column for feed in self.spec.feeds), self.spec.time_column) if name]
+        wanted = list(dict.fromkeys(wanted))
         try:
-            table: Table = read_table(read_text(path), path.name)
-        except (BadTable, OSError) as error:
+            grid = parse_grid(read_text(path))
+            picked = pick(grid, [grid.column_named(name) for name in wanted])
+        except BadTable as error:
             raise NoLink(str(error)) from error
-        headings = [column.heading for column in table.columns]
-        wanted = [feed.column for feed in self.spec.feeds]
-        for name in [*wanted, *([self.spec.time_column] if self.spec.time_column else [])]:
-            if name not in headings:
-                raise BadAnswer(f"{path.name} has no column {name}. It has {', '.join(headings)}.")
-            self._columns[name] = np.array(table.columns[headings.index(name)].values, dtype=float)
+        if not picked.numbers:
+            raise BadAnswer(f"{path.name} has no row of numbers in the columns {', '.join(wanted)}.")
+        self._columns = dict(zip(wanted, np.array(picked.numbers, dtype=float).T, strict=True))
         count = len(next(iter(self._columns.values()))) if self._columns else 0
         stated = self._columns.get(self.spec.time_column)
         self._due_s = stated - stated[0] if stated is not None and count else np.arange(count) / self.spec.rate_hz
         self._next, self._played_s, self._before_s = 0, 0.0, time.monotonic()
-        return f"{count} lines over {self._due_s[-1] if count else 0:g} s"
+        left_out = f", {len(picked.problems)} bad lines left out" if picked.problems else ""
+        return f"{count} lines over {self._due_s[-1] if count else 0:g} s{left_out}"
 
     def poll(self) -> Iterator[Batch]:
         """The lines due since the last poll; none while it is held."""

@@ -91,7 +91,7 @@ class Stream:
             self._room = min(max(self._room * 2, self._end + count), self._capacity)
             grown = [np.concatenate([store[: self._end], np.zeros(self._room - self._end, store.dtype)])
                      for store in self._stores]  # fmt: skip
-            self._times, self._walls, self._values, self._sequences, self._states = grown  # type: ignore[assignment]
+            self._times, self._walls, self._values, self._sequences, self._states = grown
         if self._end + count > self._room:
             kept = max(min(self._room // 2, self._room - count), 0)
             for store in self._stores:

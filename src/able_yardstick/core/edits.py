@@ -44,6 +44,7 @@ from .rating import (
 from .reading import Amendment, Reading
 from .reference import Reference
 from .resistors import SERIES, SeriesName, solve_divider, solve_shunt
+from .sources import AnySource
 from .stages import Amplifier, AnyStage, ColdJunction, Divider, Excitation, Leads, PullUp, PulsePullUp, Shunt, Stage
 from .transducer import OUTPUT_UNITS, OutputKind, Transducer
 
@@ -471,6 +472,36 @@ def _with_input(channel: WiredChannel, kind: InputKind) -> Path:
 def unland(job: Job, channel_id: str) -> Job:
     """The job with a channel taken off its terminal; its path stays as it was."""
     return change_channel(job, _wired(job, channel_id).with_(landing=None))
+
+
+# -- sources and references -----------------------------------------------------------------------------------------
+
+
+def change_sources(job: Job, sources: Sequence[AnySource]) -> Job:
+    """The job with other live sources."""
+    return _next(job, sources=tuple(sources))
+
+
+def change_source(job: Job, source: AnySource) -> Job:
+    """The job with a source replaced by one of the same id, or added at the end."""
+    known = {old.id for old in job.sources}
+    rest = tuple(source if old.id == source.id else old for old in job.sources)
+    return change_sources(job, rest if source.id in known else (*rest, source))
+
+
+def remove_source(job: Job, source_id: str) -> Job:
+    """The job without a source; readings taken through it stay."""
+    return change_sources(job, [source for source in job.sources if source.id != source_id])
+
+
+def change_reference(job: Job, reference: Reference) -> Job:
+    """The job with a reference instrument replaced by one of the same id, or added at the end.
+
+    Readings keep the values and uncertainties they were taken with.
+    """
+    known = {old.id for old in job.references}
+    rest = tuple(reference if old.id == reference.id else old for old in job.references)
+    return _next(job, references=rest if reference.id in known else (*rest, reference))
 
 
 # -- readings -------------------------------------------------------------------------------------------------------

@@ -15,6 +15,7 @@ from .sample import Series
 
 Direction = Literal["up", "down", "not stated"]
 Node = Literal["output", "pin", "counts"]
+Stimulated = Literal["whole loop", "at the terminal", "transducer alone", "not stated"]
 
 
 class Raw(Frozen):
@@ -73,7 +74,7 @@ class Reading(Frozen):
     shown: Finite | None = None
     shown_unit: str = ""
     direction: Direction = "not stated"
-    stimulated: Literal["whole loop", "at the terminal", "transducer alone", "not stated"] = "not stated"
+    stimulated: Stimulated = "not stated"
     origin: Literal["measured", "rated", "assumed"] = "measured"
     source: str = "typed"
     orientation: str = ""  # of a device with several axes: which one was loaded, and how

@@ -55,3 +55,10 @@ def directed(values: tuple[float, ...]) -> Iterator[Stop]:
             yield Stop(value, "up" if value > before else "down")
         else:
             yield Stop(value, "not stated")
+
+
+class Refusal(NamedTuple):
+    """Why a stop should not be gone to; `is_harm` if something would be damaged."""
+
+    says: str
+    is_harm: bool

@@ -5,12 +5,13 @@ hysteresis from a generator of fixed seed, and rounded as an instrument rounds i
 """
 
 from collections.abc import Iterator, Sequence
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, date, datetime, timedelta
 from pathlib import Path as FilePath
 from typing import Any, NamedTuple
 
 import numpy as np
 
+from ..bench.rig.layout import Places, sources_for
 from ..core import edits
 from ..core.calibration import nominal_curve
 from ..core.channel import (
@@ -18,6 +19,7 @@ from ..core.channel import (
     ConstantChannel,
     ContinuousChannel,
     Device,
+    PlantState,
     TwoStateChannel,
 )
 from ..core.converter import Converter
@@ -27,7 +29,7 @@ from ..core.packing import PackSpec
 from ..core.path import Path
 from ..core.rating import Platinum, Pulses, RatedTable, Sensitivity, Thermistor, Thermocouple, TwoPoints
 from ..core.reading import Direction, Raw, Reading
-from ..core.reference import Reference
+from ..core.reference import Correction, Reference
 from ..core.register import BitField, NamedInput, RegisterConstant
 from ..core.stages import (
     Amplifier,
@@ -49,10 +51,95 @@ START = datetime(2026, 11, 16, 8, 30, tzinfo=UTC)
 OXYGEN_POINTS = 23
 
 REFERENCES = (
-    Reference(id="RP-12", name="Pressure reference RP-12", unit="kPa", expanded_uncertainty=0.1, certificate="C-114"),
-    Reference(id="RM-04", name="Manometer RM-04", unit="Pa", expanded_uncertainty=0.3, certificate="C-120"),
-    Reference(id="MS-20", name="Masses MS-20", unit="kg", expanded_uncertainty=0.02, certificate="C-098"),
-    Reference(id="SG-03", name="Span gases SG-03", unit="% O2", expanded_uncertainty=0.03, certificate="C-131"),
+    Reference(
+        id="RP-12",
+        name="Pressure reference RP-12",
+        serial="2204-12",
+        unit="kPa",
+        range_low=0.0,
+        range_high=300.0,
+        expanded_uncertainty=0.1,
+        resolution=0.01,
+        certificate="C-114",
+        due=date(2027, 4, 30),
+        corrections=(
+            Correction(reading=0.0, correction=0.0),
+            Correction(reading=100.0, correction=-0.02),
+            Correction(reading=200.0, correction=-0.03),
+            Correction(reading=300.0, correction=0.01),
+        ),
+    ),
+    Reference(
+        id="RM-04",
+        name="Manometer RM-04",
+        serial="118",
+        unit="Pa",
+        range_low=-500.0,
+        range_high=500.0,
+        expanded_uncertainty=0.3,
+        resolution=0.1,
+        certificate="C-120",
+        due=date(2026, 9, 30),
+    ),
+    Reference(
+        id="MS-20",
+        name="Masses MS-20",
+        serial="set 20",
+        unit="kg",
+        range_low=0.0,
+        range_high=2000.0,
+        expanded_uncertainty=0.02,
+        certificate="C-098",
+        due=date(2028, 1, 31),
+    ),
+    Reference(
+        id="SG-03",
+        name="Span gases SG-03",
+        serial="03",
+        unit="% O2",
+        range_low=0.0,
+        range_high=21.0,
+        expanded_uncertainty=0.03,
+        resolution=0.01,
+        certificate="C-131",
+        due=date(2027, 2, 28),
+    ),
+    Reference(
+        id="RT-07",
+        name="Thermometer RT-07",
+        serial="0715",
+        unit="°C",
+        range_low=-40.0,
+        range_high=1300.0,
+        expanded_uncertainty=0.3,
+        resolution=0.01,
+        certificate="C-126",
+        due=date(2027, 6, 30),
+    ),
+    Reference(
+        id="RI-09",
+        name="Current meter RI-09",
+        serial="90-3",
+        unit="A",
+        range_low=0.0,
+        range_high=60.0,
+        expanded_uncertainty=0.05,
+        resolution=0.01,
+        certificate="C-133",
+        due=date(2027, 3, 31),
+    ),
+    Reference(
+        id="RF-02",
+        name="Flow standard RF-02",
+        serial="2",
+        unit="m³/h",
+        range_low=0.0,
+        range_high=600.0,
+        expanded_uncertainty=1.0,
+        resolution=0.1,
+        certificate="C-129",
+        due=date(2027, 8, 31),
+    ),
 )
 
 
@@ -111,7 +198,8 @@ def burner_gas() -> ContinuousChannel:
     rated = _pair((0.5, 4.5), (0.0, 250.0))
     transducer = {
         "quantity": "gauge pressure", "output": "ratiometric voltage", **rated, "signal_low": 0.25, "signal_high": 4.75,
-        "overload": 400.0, "accuracy": Tolerance(of_span=0.005), "source": "data sheet of this unit",
+        "overload": 400.0, "accuracy": Tolerance(of_span=0.005), "noise": 0.0015,
+        "response_s": 0.05, "source": "data sheet of this unit",
     }  # fmt: skip
     path = Path(converter=_pin().with_(shares_supply=True))
     return _channel("PT-201", "Burner gas pressure", "kPa", transducer, path=path, tolerance=Tolerance(constant=1.0))
@@ -124,7 +212,8 @@ def kiln_draft() -> ContinuousChannel:
         "output": "current loop",
         **_pair((4.0, 20.0), (-150.0, 150.0)),
         "supply_v": 24.0, "supply_least_v": 12.0, "signal_low": 3.6, "signal_high": 21.0,
-        "accuracy": Tolerance(of_span=0.0025), "source": "data sheet of this unit",
+        "accuracy": Tolerance(of_span=0.0025), "source": "data sheet of this unit", "noise": 0.006,
+        "response_s": 0.2,
     }  # fmt: skip
     path = Path(source="mA", stages=(Shunt(resistance_ohm=250, tolerance_percent=0.1),), converter=_pin())
     spec = PackSpec(form="ends", value_step=0.1)
@@ -137,7 +226,7 @@ def arch_temperature() -> ContinuousChannel:
     """A thermocouple whose amplifier adds the cold junction back."""
     transducer = {
         "quantity": "temperature", "output": "millivolts", "range_low": 0.0, "range_high": 1200.0,
-        "rating": Thermocouple(letter="K"),
+        "rating": Thermocouple(letter="K"), "noise": 0.01, "response_s": 1.5,
     }  # fmt: skip
     stages = (ColdJunction(letter="K", terminal_c=32.0), Amplifier(stated_gain=100.0, zero_tolerance_v=0.002))
     path = Path(source="mV", stages=(*stages, Filter(time_constant_s=0.5)))
@@ -149,6 +238,7 @@ def dryer_air() -> ContinuousChannel:
     transducer = {
         "quantity": "temperature", "output": "resistance", "range_low": -20.0, "range_high": 250.0,
         "rating": Platinum(tolerance_class="A"), "dissipation_mw_k": 8.0, "polarity_matters": False,
+        "noise": 0.02, "response_s": 2.0,
     }  # fmt: skip
     converter = Converter(unit="Ω", bits=16, full_count=65535, high=400.0, reference_tolerance_percent=0.02)
     path = Path(source="Ω", stages=(Leads(wires=3, wire_ohm=1.2),), converter=converter)
@@ -160,7 +250,7 @@ def fan_bearing() -> ContinuousChannel:
     transducer = {
         "quantity": "temperature", "output": "resistance", "range_low": 0.0, "range_high": 120.0,
         "rating": Thermistor(r25_ohm=10_000.0, beta_k=3950.0, tolerance_k=0.5), "dissipation_mw_k": 3.0,
-        "polarity_matters": False,
+        "polarity_matters": False, "noise": 3.0, "response_s": 2.0,
     }  # fmt: skip
     converter = _pin().with_(shares_supply=True)
     path = Path(source="Ω", stages=(PullUp(resistance_ohm=10_000.0, tolerance_percent=0.5),), converter=converter)
@@ -174,7 +264,7 @@ def kiln_car() -> ContinuousChannel:
     transducer = {
         "quantity": "force or mass", "output": "bridge", "range_low": 0.0, "range_high": 2000.0, "overload": 3000.0,
         "rating": Sensitivity(mv_per_v=2.0, capacity=2000.0, tolerance_percent=0.1), "supply_v": 10.0,
-        "source": "data sheet of this unit",
+        "source": "data sheet of this unit", "noise": 0.0005, "response_s": 0.1,
     }  # fmt: skip
     amplifier = Amplifier(resistor="100 + 4.3 | 47", law_a=1.0, law_b_ohm=50_000.0, high_v=12.0, low_v=-12.0)
     converter = Converter(
@@ -194,7 +284,7 @@ def draught_fan() -> ContinuousChannel:
     transducer = {
         "quantity": "electric current", "output": "voltage", **_pair((0.0, 5.0), (0.0, 50.0)),
         "responds_to": "true root-mean-square", "source": "similar part", "accuracy": Tolerance(of_span=0.01),
-        "signal_high": 5.4, "signal_low": 0.0,
+        "signal_high": 5.4, "signal_low": 0.0, "noise": 0.002, "response_s": 0.3,
     }  # fmt: skip
     return _channel(
         "IT-207", "Draught fan motor", "A", transducer, path=Path(converter=_pin()), tolerance=Tolerance(of_span=0.01)
@@ -210,6 +300,8 @@ def flue_oxygen(tag: str, name: str) -> ContinuousChannel:
         "range_high": 21.0,
         "rating": oxygen_table(),
         "accuracy": Tolerance(constant=0.1),
+        "noise": 0.002,
+        "response_s": 1.0,
     }
     path = Path(converter=_pin())
     spec = PackSpec(form="knots", knots=12, signal_step=0.01, value_step=0.01, clamp=True)
@@ -221,6 +313,7 @@ def combustion_air() -> ContinuousChannel:
     transducer = {
         "quantity": "flow", "output": "frequency", "range_low": 0.0, "range_high": 480.0, "open_collector": True,
         "rating": Pulses(pulses=6000.0, per="m³"), "supply_v": 12.0, "accuracy": Tolerance(of_reading=0.01),
+        "noise": 0.8, "response_s": 0.5,
     }  # fmt: skip
     converter = Converter(unit="Hz", bits=16, full_count=10000, high=1000.0, window_s=1.0)
     path = Path(source="Hz", stages=(PulsePullUp(resistance_ohm=4700.0, supply_v=5.0),), converter=converter)
@@ -363,7 +456,8 @@ def build_job() -> Job:
     job = Job(id="kiln-2", title="Quillstone Tileworks, Kiln 2", references=REFERENCES, controllers=(kiln_controller,))
     for number, channel in enumerate(channels, 1):
         job = edits.add_channel(job, channel, Device(id=channel.device, name=channel.name, serial=f"K2-{number:03d}"))
-    job = _landed(job)
+    job = _known_states(_landed(job))
+    job = job.with_(sources=sources_for(job, Places(), _REFERENCE_OF))
     gas, draft, car, oxygen, stack = (job.continuous(channel.id) for channel in (gas, draft, car, oxygen, stack))
     job = _gas(job, bench, Run(gas, Truth(1.0012, 0.0021, 0.0011, 0.0016), "RP-12", "pin", "V", 4, 0.03, 2))
     job = _draft(job, bench, Run(draft, Truth(0.998, 0.021, 0.004, 0.006), "RM-04", "output", "mA", 3, 0.15, 1))
@@ -373,6 +467,37 @@ def build_job() -> Job:
     stack_run = Run(stack, Truth(1.001, 0.004, 0.002, 0.002), "SG-03", "pin", "V", 3, 0.01, 2)
     job = _finish(job, bench, stack_run, "nominal")
     return edits.capture(job, bench.checks(job, stack_run, (2.0, 8.0, 15.0), shift=0.12))
+
+
+# which reference instrument stands beside each channel on the bench
+_REFERENCE_OF = {
+    "PT-201": "RP-12", "PT-202": "RM-04", "TT-203": "RT-07", "TE-204": "RT-07", "TE-205": "RT-07", "WT-206": "MS-20",
+    "IT-207": "RI-09", "AT-208": "SG-03", "AT-209": "SG-03", "FT-210": "RF-02",
+}  # fmt: skip
+
+# states of the plant that a person can tell by looking: what they mean for each channel, and how far they may be off
+_STATES: dict[str, tuple[tuple[str, float, float], ...]] = {
+    "PT-201": (("gas shut, line vented", 0.0, 0.5), ("regulator at 100 kPa", 100.0, 2.0)),
+    "PT-202": (("fan stopped, doors open", 0.0, 2.0), ("fan at half speed", -30.0, 8.0)),
+    "TT-203": (("kiln cold", 20.0, 5.0), ("kiln at soak", 480.0, 30.0)),
+    "TE-204": (("dryer cold", 20.0, 3.0), ("dryer at work", 88.0, 6.0)),
+    "TE-205": (("fan stopped overnight", 20.0, 4.0), ("fan at work", 48.0, 6.0)),
+    "WT-206": (("nothing on the scale", 0.0, 1.0), ("car with 800 kg of masses", 800.0, 1.0)),
+    "IT-207": (("fan stopped", 0.0, 0.1), ("fan at work", 20.0, 3.0)),
+    "AT-208": (("span gas of 8.4 %", 8.4, 0.05), ("room air", 20.9, 0.05)),
+    "AT-209": (("span gas of 8.4 %", 8.4, 0.05), ("room air", 20.9, 0.05)),
+    "FT-210": (("fan stopped", 0.0, 1.0), ("fan at work", 192.0, 15.0)),
+    "PS-211": (("gas present", 0.0, 0.0), ("gas low", 1.0, 0.0)),
+}
+
+
+def _known_states(job: Job) -> Job:
+    for tag, rows in _STATES.items():
+        channel = job.tagged(tag)
+        assert isinstance(channel, ContinuousChannel | TwoStateChannel)
+        states = tuple(PlantState(name=name, value=value, within=within) for name, value, within in rows)
+        job = edits.change_channel(job, channel.with_(plant_states=states))
+    return job
 
 
 # terminal, colours of the leads in their order, metres of cable, ohms there and back

@@ -15,8 +15,20 @@ from ...core.channel import ContinuousChannel, PlantState, TwoStateChannel, Wire
 from ...core.job import Job
 from ...core.landing import wired_channels
 from ...core.sample import Series
-from ...core.wake import CAUSES, Cause, Evidence, Verdict, causes_for, diagnose, expected_at, figures_of, nudge_of
-from ...core.wake.nudge import nudge_seconds
+from ...core.wake import (
+    CAUSES,
+    Cause,
+    Evidence,
+    Nudge,
+    Verdict,
+    causes_for,
+    diagnose,
+    expected_at,
+    figures_of,
+    nudge_of,
+)
+from ...core.wake.nudge import nudge_seconds, signal_rises
+from ...core.wake.reckoned import reckoned_value
 from .simulated import SimulatedChannel
 
 RATE_HZ = 100.0
@@ -132,19 +144,13 @@ class _Bench:
         self.go(self.state)
         return evidence._replace(other=other)
 
-    def _nudged(self) -> object:
+    def _nudged(self) -> Nudge | None:
         sim, seconds = self.sim, nudge_seconds(self.channel)
         before = self.look(1.0)
         low, high = sim.ends
-        if isinstance(self.channel, TwoStateChannel):
-            closed, opened = self.channel.pin_levels
-            sim.move(1.0)
-            rises = opened > closed
-        else:
-            sim.move(self.state.value + _NUDGE_SHARE * (high - low))
-            curve = nominal_curve(self.channel)
-            rises = curve is not None and bool(curve.slope(float(curve.signal(self.state.value))) > 0)
-        found = nudge_of(self.channel, before, self.look(seconds), rises)
+        contact = isinstance(self.channel, TwoStateChannel)
+        sim.move(1.0 if contact else self.state.value + _NUDGE_SHARE * (high - low))
+        found = nudge_of(self.channel, before, self.look(seconds), signal_rises(self.channel))
         self.go(self.state)
         return found
 
@@ -152,10 +158,8 @@ class _Bench:
         """What the controller shows for the raw level, by the described curve; in another unit where that is wrong."""
         channel = self.channel
         assert isinstance(channel, ContinuousChannel)
-        curve = nominal_curve(channel)
-        assert curve is not None
-        low, high = curve.limits
-        reckoned = float(curve.value(min(max(evidence.signal.level, low), high)))
+        reckoned = reckoned_value(channel, evidence.signal.level)
+        assert reckoned is not None  # every simulated channel is described
         factor = self.sim.fault.size if self.sim.fault.cause == "wrong unit or scale" else 1.0
         return evidence._replace(shown=reckoned * factor, reckoned=reckoned)
 
@@ -173,3 +177,29 @@ def table(job: Job, count: int, first_seed: int, causes: Sequence[Cause] = CAUSE
             )
         )  # fmt: skip
     return rows
+
+
+def markdown(rows: Sequence[Row], seed: int) -> str:
+    """The table as a page."""
+    head = [
+        "# How often Wake names the right cause",
+        "",
+        "Made by `able-yardstick confusion --into docs/confusion.md`: seeded runs on the demo's channels, from seed",
+        f"{seed} on; none of them was used while the rules were made. *At once*: the true cause is in the set that the signal",
+        "alone leaves. *In the set*: it was there at once and is still there after every test asked for. *Alone*: it is",
+        "the only one left. The last column is what stood first instead.",
+        "",
+        "| cause | runs | at once | in the set | alone | taken for |",
+        "|---|---:|---:|---:|---:|---|",
+    ]
+    body = [
+        f"| {row.cause} | {row.runs} | {row.in_first_set} | {row.in_set} | {row.alone} | "
+        f"{', '.join(f'{name} ({times})' for name, times in row.taken_for) or '–'} |"
+        for row in rows
+    ]
+    tail = [
+        "",
+        "A contact whose leads are shorted and one that is stuck closed cannot be told apart by any of the tests: both",
+        "stay in the verdict.",
+    ]
+    return "\n".join([*head, *body, *tail])

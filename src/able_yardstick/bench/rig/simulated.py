@@ -24,6 +24,7 @@ _LOOP_LIMIT_MA = 30.0
 _SENSOR_OHM = {"voltage": 1200.0, "loop": 9000.0, "bridge": 352.0, "pulses": 1.2e6, "millivolts": 6.5, "contact": 0.4}
 _OWN_NOISE = 0.3  # counts
 _LEAST_NOISE, _MOST_NOISE = 0.3, 1.0  # of what is specified
+PLANT_S = 0.4  # until the plant has gone 63 % of the way to where it is sent
 _TRUTH = 0.35  # of every tolerance: how far parts are off, as one standard deviation
 
 
@@ -50,12 +51,16 @@ class _Fault:
 
 @dataclass
 class SimulatedChannel:
-    """`target` is where the plant goes; `truth` is where it is. All randomness comes from `random`."""
+    """`target` is where the plant goes, `plant` where it is, `truth` what the transducer feels of it.
+
+    All randomness comes from `random`.
+    """
 
     channel: WiredChannel
     random: np.random.Generator
     target: float = 0.0
     truth: float = 0.0
+    plant: float = 0.0
     falling: bool = False
     fault: _Fault = field(default_factory=_Fault)
 
@@ -69,13 +74,21 @@ class SimulatedChannel:
         if isinstance(self.channel, ContinuousChannel):
             self._draw_parts(self.channel)
         low, high = self.ends
-        self.target = self.truth = low + 0.4 * (high - low)
+        self.target = self.truth = self.plant = low + 0.4 * (high - low)
 
     def _draw_parts(self, channel: ContinuousChannel) -> None:
         draw, part = self.random, channel.transducer
         self.response_s = part.response_s or 0.3
         span = channel.span
-        off = float(part.half_width(np.array([part.range_high]), ).max()) if part.rating.kind != "unrated" else 0.0
+        off = (
+            float(
+                part.half_width(
+                    np.array([part.range_high]),
+                ).max()
+            )
+            if part.rating.kind != "unrated"
+            else 0.0
+        )
         share = off / part.span if np.isfinite(off) else 0.0
         self._gain = 1 + float(np.clip(draw.normal(0, _TRUTH * share), -share, share)) / 2
         self._offset = float(np.clip(draw.normal(0, _TRUTH * share), -share, share)) * span / 2
@@ -99,12 +112,12 @@ class SimulatedChannel:
 
     def move(self, value: float) -> None:
         """Set where the plant goes."""
-        self.falling = value < self.truth
+        self.falling = value < self.plant
         self.target = value
 
     def settle(self) -> None:
         """Be there at once, as after a long wait."""
-        self.truth = self.target
+        self.truth = self.plant = self.target
 
     def break_by(self, cause: Cause) -> None:
         """Switch a fault on, with numbers drawn for it; healthy mends all. Raises: NotApplicable."""
@@ -143,8 +156,7 @@ class SimulatedChannel:
     def run(self, times_s: Array, speed: float = 1.0) -> Block:
         """Scans at rising wall times, shape (n,); the plant goes `speed` times as fast as they do."""
         steps = np.diff(times_s, prepend=times_s[0] - (times_s[1] - times_s[0] if len(times_s) > 1 else 0.01)) * speed
-        truth = self._followed(np.cumsum(steps))
-        self.truth = float(truth[-1])
+        truth = self._followed(steps)
         pin = self._pin_of(truth) + self.random.normal(0, self.noise, len(truth))
         pin = self._broken(pin, times_s, steps)
         self.fault.age_s += float(steps.sum())
@@ -153,12 +165,20 @@ class SimulatedChannel:
         counts = converter.quantiser.whole(converter.forward(pin) + own)
         return Block(truth, pin, self._sent(counts))
 
-    def _followed(self, ages_s: Array) -> Array:
-        """The true value on its way to the target, as the transducer feels it."""
+    def _followed(self, steps_s: Array) -> Array:
+        """The plant on its way to the target, as the transducer feels it: one lag after the other."""
         if isinstance(self.channel, TwoStateChannel):
-            return np.full(len(ages_s), round(self.target))
-        slowness = 40.0 if self.fault.cause == "slow" else 1.0
-        return self.target + (self.truth - self.target) * np.exp(-ages_s / (self.response_s * slowness))
+            self.plant = self.truth = round(self.target)
+            return np.full(len(steps_s), float(self.truth))
+        lag_s = self.response_s * (40.0 if self.fault.cause == "slow" else 1.0)
+        plant = self.target + (self.plant - self.target) * np.exp(-np.cumsum(steps_s) / PLANT_S)
+        shares = 1 - np.exp(-steps_s / lag_s)
+        felt, truth = np.empty(len(plant)), self.truth
+        for n, (value, share) in enumerate(zip(plant.tolist(), shares.tolist(), strict=True)):
+            truth += share * (value - truth)
+            felt[n] = truth
+        self.plant, self.truth = float(plant[-1]), truth
+        return felt
 
     def _pin_of(self, truth: Array) -> Array:
         """The pin of a sound channel at true values, its parts off as drawn, without noise."""

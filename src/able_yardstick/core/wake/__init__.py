@@ -1,7 +1,8 @@
 """Whether a raw signal is alive and plausible before any scaling, and what is wrong with it when it is not."""
 
+from ..channel import PlantState
 from .causes import CAUSES, Cause, causes_for
-from .expected import Expected, PlantState, expected_at
+from .expected import Expected, expected_at
 from .figures import Figures, figures_of
 from .nudge import Nudge, NudgeOutcome, nudge_of
 from .verdict import Evidence, Suspicion, TestName, Verdict, diagnose

@@ -39,7 +39,7 @@ class Line(NamedTuple):
 class Figures(NamedTuple):
     """A stretch of signal at the pin, in the pin's unit, with what it means in the channel's."""
 
-    count: int
+    samples: int
     seconds: float
     rate_hz: float
     level: float
@@ -98,7 +98,7 @@ def figures_of(channel: WiredChannel, counts: Series) -> Figures:
     level = float(np.median(pins)) if texture == "jumps" else float(pins.mean())
     per = _value_per_pin(channel, level)
     return Figures(
-        count=len(good),
+        samples=len(good),
         seconds=good.length_s,
         rate_hz=good.rate_hz,
         level=level,

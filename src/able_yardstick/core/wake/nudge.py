@@ -4,7 +4,8 @@ from typing import Literal, NamedTuple
 
 import numpy as np
 
-from ..channel import WiredChannel
+from ..channel import TwoStateChannel, WiredChannel
+from ..nodes import range_pins
 from ..sample import Series
 from .figures import LEAST_SAMPLES, allowed_noise
 
@@ -22,6 +23,15 @@ class Nudge(NamedTuple):
     movement: float
     share: float
     seconds: float
+
+
+def signal_rises(channel: WiredChannel) -> bool:
+    """Whether the signal at the pin rises with the quantity; for a contact, from closed to open."""
+    if isinstance(channel, TwoStateChannel):
+        closed, opened = channel.pin_levels
+        return opened > closed
+    ends = range_pins(channel)
+    return ends is None or ends[1] > ends[0]
 
 
 def nudge_seconds(channel: WiredChannel) -> float:

@@ -194,6 +194,8 @@ class _Case:
         A contact has only two levels, so there it is no coincidence.
         """
         broken = {"open lead", "short", "no supply", "swapped leads", "missing pull-up"} & set(standing)
+        if self.evidence.signal.level_count < 1 and self.wiring != "contact":  # the count of an input that is off
+            broken |= {"not configured"} & set(standing)
         if self.wiring == "contact" or not broken:
             return standing
         return [cause for cause in standing if cause not in ("stuck", "clipped")]

@@ -1,0 +1,132 @@
+"""What the rig serves where: the controller's registers, the instruments' commands, and a job's sources for them."""
+
+from typing import NamedTuple
+
+from ...core.channel import ContinuousChannel, WiredChannel
+from ...core.job import Job
+from ...core.landing import wired_channels
+from ...core.sources import (
+    AnySource,
+    ColumnFeed,
+    LinesSource,
+    ModbusSource,
+    QueryFeed,
+    RegisterFeed,
+    ScanHistory,
+    ScpiSource,
+    SerialLine,
+)
+
+HOST = "127.0.0.1"
+MODBUS_PORT, GAUGE_PORT, METER_PORT, KNOBS_PORT = 45021, 45025, 45026, 45027
+LOGGER_DEVICE = "/tmp/able-yardstick-rig/logger"  # noqa: S108  # a link in a folder that only its owner may enter
+LOGGER_BAUD = 115200
+DEVICE_ID = 1
+SCAN_HZ = 100.0
+LOGGER_HZ = 1000.0
+NEWEST, SHOWN, RING, PACKING = 0, 100, 1000, 8000
+SLOTS = 64
+SLOT_HEAD = 4  # scan number and time, 32 bits each
+PAIRS = 16
+PACKING_WORDS = 2 + 4 * PAIRS  # how many pairs, whether held at the ends, and the pairs as floats
+REGISTERS = 12_000
+
+
+class Places(NamedTuple):
+    """Where the rig's parts are reached."""
+
+    modbus: int = MODBUS_PORT
+    gauge: int = GAUGE_PORT
+    meter: int = METER_PORT
+    knobs: int = KNOBS_PORT
+    logger: str = LOGGER_DEVICE
+
+
+def stride_of(channels: int) -> int:
+    """Registers of one scan."""
+    return SLOT_HEAD + max(channels, 1)
+
+
+def number_of(tag: str) -> int:
+    """The number of an instrument's channel: that of the tag."""
+    digits = "".join(sign for sign in tag if sign.isdigit())
+    return int(digits) if digits else sum(map(ord, tag)) % 1000
+
+
+def scan_history(job: Job) -> ScanHistory:
+    """Where the controller keeps its latest scans."""
+    stride = stride_of(len(wired_channels(job)))
+    return ScanHistory(newest_address=NEWEST, first_address=RING, stride=stride, slots=SLOTS)
+
+
+def sources_for(job: Job, places: Places, references: dict[str, str]) -> tuple[AnySource, ...]:
+    """The sources of a job that is tried on the rig; `references` names the instrument beside each tag."""
+    channels = wired_channels(job)
+    raw = tuple(
+        RegisterFeed(name=f"{channel.tag} raw", channel=channel.id, address=SLOT_HEAD + n)
+        for n, channel in enumerate(channels)
+    )
+    return (
+        ModbusSource(
+            id="controller", name="Kiln controller", host=HOST, port=places.modbus, device_id=DEVICE_ID, rate_hz=5.0,
+            registers="input", feeds=_shown_feeds(channels), history=scan_history(job), history_feeds=raw,
+        ),
+        ScpiSource(
+            id="gauge", name="Reference bench", host=HOST, port=places.gauge, rate_hz=8.0,
+            feeds=_reference_feeds(channels, references),
+        ),
+        ScpiSource(
+            id="meter", name="Bench meter", host=HOST, port=places.meter, rate_hz=4.0,
+            feeds=(QueryFeed(name="meter", role="meter", node="pin", unit="V", query="READ?"),),
+        ),
+        LinesSource(
+            id="logger", name="Small logger", rate_hz=LOGGER_HZ, enabled=False,
+            serial=SerialLine(device=places.logger, baud=LOGGER_BAUD), feeds=_logger_feeds(channels),
+        ),
+    )  # fmt: skip
+
+
+def _shown_feeds(channels: list[WiredChannel]) -> tuple[RegisterFeed, ...]:
+    return tuple(
+        RegisterFeed(
+            name=f"{channel.tag} shown", role="shown", channel=channel.id, address=SHOWN + 2 * n, type="f32",
+            unit=channel.controller_unit or channel.unit,
+        )
+        for n, channel in enumerate(channels)
+        if isinstance(channel, ContinuousChannel)
+    )  # fmt: skip
+
+
+def _reference_feeds(channels: list[WiredChannel], references: dict[str, str]) -> tuple[QueryFeed, ...]:
+    return tuple(
+        QueryFeed(
+            name=f"{channel.tag} reference", role="reference", channel=channel.id, reference=references[channel.tag],
+            unit=channel.unit, query=f"MEAS? (@{number_of(channel.tag)})",
+            set_command=f"SOUR:LEV {{value}},(@{number_of(channel.tag)})",
+        )
+        for channel in channels
+        if channel.tag in references
+    )  # fmt: skip
+
+
+def _logger_feeds(channels: list[WiredChannel]) -> tuple[ColumnFeed, ...]:
+    return tuple(
+        ColumnFeed(
+            name=f"{channel.tag} fast", role="raw", channel=channel.id, node="counts", unit="counts", column=channel.tag
+        )
+        for channel in channels
+    )
+
+
+def with_places(job: Job, places: Places) -> tuple[AnySource, ...]:
+    """The job's sources, those of the rig turned to where it is now."""
+    found: list[AnySource] = []
+    for source in job.sources:
+        if source.id == "logger" and isinstance(source, LinesSource):
+            found.append(source.with_(serial=source.serial.with_(device=places.logger)))
+        elif isinstance(source, ModbusSource | ScpiSource) and source.id in ("controller", "gauge", "meter"):
+            port = {"controller": places.modbus, "gauge": places.gauge, "meter": places.meter}[source.id]
+            found.append(source.with_(host=HOST, port=port))
+        else:
+            found.append(source)
+    return tuple(found)

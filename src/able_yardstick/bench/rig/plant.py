@@ -1,0 +1,232 @@
+"""The whole plant: every channel simulated scan by scan, the controller's registers, and where the meter is held."""
+
+import struct
+import zlib
+from typing import Literal, NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ...core.calibration import kept_packing, nominal_curve
+from ...core.channel import ContinuousChannel, WiredChannel
+from ...core.errors import NoSuchThing, YardstickError
+from ...core.job import Job
+from ...core.landing import wired_channels
+from ...core.wake.causes import CAUSES, Cause
+from ..registers import encoded
+from .layout import (
+    LOGGER_HZ,
+    NEWEST,
+    PACKING,
+    PACKING_WORDS,
+    PAIRS,
+    REGISTERS,
+    RING,
+    SCAN_HZ,
+    SHOWN,
+    SLOT_HEAD,
+    SLOTS,
+    stride_of,
+)
+from .simulated import SimulatedChannel
+
+Array = NDArray[np.float64]
+Counts = NDArray[np.int64]
+ProbePoint = Literal["signal", "supply", "leads"]
+_FAST = int(LOGGER_HZ / SCAN_HZ)
+_BEHIND = 50  # scans that are made up for at once; after a longer sleep the rest is skipped
+
+
+class Stimulus(NamedTuple):
+    """A reference instrument's own errors: an offset within its uncertainty, noise, and the step of its display."""
+
+    offset: float
+    noise: float
+    step: float
+
+
+def fault_named(text: str) -> Cause:
+    """A fault by its name or a short form of it. Raises: NoSuchThing that lists them."""
+    wanted = text.strip().casefold().replace("-", " ").replace("_", " ")
+    plain = {cause.replace("-", " "): cause for cause in CAUSES}
+    for name, cause in plain.items():
+        if name == wanted or (wanted and name.startswith(wanted)):
+            return cause
+    raise NoSuchThing(f"There is no fault “{text}”. The faults are {', '.join(CAUSES[1:])}.")
+
+
+class Plant:
+    """Advances scan by scan; `image` is what the controller's registers hold."""
+
+    def __init__(self, job: Job, seed: int, speed: float = 1.0) -> None:
+        self.job, self.speed = job, speed
+        self.channels: dict[str, SimulatedChannel] = {}
+        self._stimuli: dict[str, Stimulus] = {}
+        for channel in wired_channels(job):
+            draw = np.random.default_rng([seed, zlib.crc32(channel.tag.encode())])
+            self.channels[channel.tag] = SimulatedChannel(channel, draw)
+            self._stimuli[channel.tag] = _stimulus(job, channel, draw)
+        self.image = np.zeros(REGISTERS, dtype=np.uint16)
+        self.scan = 0
+        self.probe: tuple[str, ProbePoint] | None = None
+        self.logged = next(iter(self.channels), "")
+        self._stride = stride_of(len(self.channels))
+        self._load_packings()
+
+    def tagged(self, tag: str) -> SimulatedChannel:
+        """The channel of a tag, capitals or not. Raises: NoSuchThing."""
+        for name, channel in self.channels.items():
+            if name.casefold() == tag.casefold():
+                return channel
+        raise NoSuchThing(f"The rig has no channel {tag}. It has {', '.join(self.channels)}.")
+
+    def mates(self, tag: str) -> list[SimulatedChannel]:
+        """The channels on the same manifold: what moves one moves all."""
+        one = self.tagged(tag)
+        if not isinstance(one.channel, ContinuousChannel) or one.channel.transducer.quantity != "oxygen":
+            return [one]
+        return [
+            other
+            for other in self.channels.values()
+            if isinstance(other.channel, ContinuousChannel) and other.channel.transducer.quantity == "oxygen"
+        ]
+
+    def move(self, tag: str, value: float) -> None:
+        """Send a true value somewhere, and all that hang on the same manifold. Raises: NoSuchThing."""
+        for channel in self.mates(tag):
+            channel.move(value)
+
+    # -- scans ------------------------------------------------------------------------------------------------------
+
+    def advance(self, wall_s: float) -> list[tuple[int, int]]:
+        """Make every scan due at a wall time in s from the start; gives the logged channel's numbers and counts."""
+        due = int(wall_s * SCAN_HZ)
+        if due - self.scan > _BEHIND:
+            self.scan = due - _BEHIND
+        fast: list[tuple[int, int]] = []
+        if due <= self.scan:
+            return fast
+        numbers = np.arange(self.scan + 1, due + 1)
+        columns = []
+        for tag, channel in self.channels.items():
+            if tag == self.logged:
+                fine = (numbers[0] - 1) * _FAST + 1 + np.arange(len(numbers) * _FAST)
+                counts = channel.run(fine / LOGGER_HZ, self.speed).counts
+                fast = list(zip(fine.tolist(), counts.tolist(), strict=True))
+                counts = counts[_FAST - 1 :: _FAST]
+            else:
+                counts = channel.run(numbers / SCAN_HZ, self.speed).counts
+            columns.append(counts)
+        self._store(numbers, np.stack(columns, axis=1) if columns else np.zeros((len(numbers), 0), dtype=np.int64))
+        self.scan = due
+        return fast
+
+    def _store(self, numbers: Counts, counts: Counts) -> None:
+        for row, number in enumerate(numbers.tolist()):
+            start = RING + (number % SLOTS) * self._stride
+            millis = int(number * 1000 / SCAN_HZ)
+            self.image[start : start + SLOT_HEAD] = (number >> 16, number & 0xFFFF, millis >> 16, millis & 0xFFFF)
+            self.image[start + SLOT_HEAD : start + SLOT_HEAD + counts.shape[1]] = counts[row] & 0xFFFF
+        newest = int(numbers[-1])
+        self._show(counts[-1])
+        self.image[NEWEST : NEWEST + 2] = (newest >> 16, newest & 0xFFFF)
+
+    def _show(self, counts: Counts) -> None:
+        """The controller's own scaling of its latest counts, by the pairs in its registers."""
+        for n, channel in enumerate(self.channels.values()):
+            value = self._scaled(n, channel, int(counts[n]))
+            self.image[SHOWN + 2 * n : SHOWN + 2 * n + 2] = encoded(value, "f32")
+
+    def _scaled(self, n: int, channel: SimulatedChannel, count: int) -> float:
+        x, y, held = self._pairs(n)
+        if len(x) < 2:
+            return 0.0
+        signal = float(channel.channel.path.converter.nominal.inverse(count))
+        value = float(np.interp(signal, x, y))
+        if not held and signal < x[0]:
+            value = float(y[0] + (signal - x[0]) * (y[1] - y[0]) / (x[1] - x[0]))
+        elif not held and signal > x[-1]:
+            value = float(y[-1] + (signal - x[-1]) * (y[-1] - y[-2]) / (x[-1] - x[-2]))
+        return value * (channel.fault.size if channel.fault.cause == "wrong unit or scale" else 1.0)
+
+    def _pairs(self, n: int) -> tuple[Array, Array, bool]:
+        """The pairs of signal and value in a channel's registers, rising in the signal, and whether they hold."""
+        start = PACKING + n * PACKING_WORDS
+        count = min(int(self.image[start]), PAIRS)
+        words = self.image[start + 2 : start + 2 + 4 * count].astype(">u2").tobytes()
+        numbers = np.array(struct.unpack(f">{2 * count}f", words)).reshape(count, 2)
+        numbers = numbers[np.argsort(numbers[:, 0], kind="stable")] if count else numbers
+        return numbers[:, 0], numbers[:, 1], bool(self.image[start + 1])
+
+    def _load_packings(self) -> None:
+        """What the controller comes with: the packing kept for each channel, else its described curve."""
+        for n, channel in enumerate(self.channels.values()):
+            if isinstance(channel.channel, ContinuousChannel):
+                pairs, held = _pairs_of(self.job, channel.channel)
+                start = PACKING + n * PACKING_WORDS
+                words = [word for pair in pairs for number in pair for word in encoded(number, "f32")]
+                self.image[start : start + 2] = (len(pairs), held)
+                self.image[start + 2 : start + 2 + len(words)] = words
+
+    # -- instruments ------------------------------------------------------------------------------------------------
+
+    def reference(self, number: int) -> float:
+        """What the reference instrument beside a channel shows. Raises: NoSuchThing."""
+        tag = self.tag_of(number)
+        channel, own = self.channels[tag], self._stimuli[tag]
+        value = channel.plant + own.offset + float(channel.random.normal(0, own.noise))
+        return round(value / own.step) * own.step if own.step else value
+
+    def tag_of(self, number: int) -> str:
+        """The tag that an instrument's channel number stands for. Raises: NoSuchThing."""
+        from .layout import number_of
+
+        for tag in self.channels:
+            if number_of(tag) == number:
+                return tag
+        raise NoSuchThing(f"There is no channel {number}.")
+
+    def metered(self) -> float | None:
+        """What the bench meter reads where its leads are held; None for nothing, infinite for an open circuit."""
+        if self.probe is None:
+            return None
+        tag, point = self.probe
+        channel = self.channels[tag]
+        if point == "leads":
+            return channel.leads_ohm()
+        value = channel.meter_v() if point == "signal" else channel.supply_v()
+        return None if value is None else value + float(channel.random.normal(0, 1e-4))
+
+
+def _stimulus(job: Job, channel: WiredChannel, draw: np.random.Generator) -> Stimulus:
+    feeds = [feed for source in job.sources for feed in source.every_feed if feed.channel == channel.id]
+    wanted = next((feed.reference for feed in feeds if feed.role == "reference"), "")
+    instrument = next((one for one in job.references if one.id == wanted), None)
+    span = channel.span if isinstance(channel, ContinuousChannel) else 1.0
+    if instrument is None:
+        return Stimulus(0.0, 2e-5 * span, 1e-5 * span)
+    doubt = instrument.expanded_uncertainty or 1e-4 * span
+    offset = float(np.clip(draw.normal(0, doubt / 2), -doubt, doubt)) / 2
+    return Stimulus(offset, doubt / 8, instrument.resolution or doubt / 10)
+
+
+def _pairs_of(job: Job, channel: ContinuousChannel) -> tuple[list[tuple[float, float]], bool]:
+    """A packing as the controller's pairs of signal and value; the described curve where none is kept."""
+    converter = channel.path.converter.nominal
+    record = kept_packing(job, channel)
+    if record is not None:
+        form = record.form
+        if form.kind == "knots":
+            rows = [(float(x), float(y)) for x, y in zip(form.signals, form.values, strict=True)]
+            return rows[:PAIRS], form.clamp
+        curve = form.continuous(converter)
+        ends = np.array(curve.domain)
+        return [(float(x), float(curve.value(x))) for x in ends], False
+    nominal = nominal_curve(channel)
+    if nominal is None:
+        return [], False
+    try:
+        signals = np.sort(np.asarray(nominal.signal(np.linspace(*channel.range, PAIRS))))
+    except YardstickError:
+        return [], False
+    return [(float(x), float(nominal.value(x))) for x in signals], False

@@ -1,0 +1,175 @@
+"""From live windows to a reading: sensor and reference watched together, and taken together once they are steady."""
+
+from datetime import datetime
+from typing import NamedTuple
+
+import numpy as np
+
+from .calibration import nominal_curve
+from .channel import ContinuousChannel
+from .errors import NotApplicable, TooFewReadings
+from .reading import Direction, Node, Raw, Reading, Stimulated
+from .reference import Reference
+from .sample import BAD, Series
+from .steady import Steadiness, SteadyRule, steadiness
+from .units import convert
+
+_LEAST_SAMPLES = 3
+
+
+class Pair(NamedTuple):
+    """The two series of a stop as they came: the sensor's at a node in a unit, the reference's in its instrument's."""
+
+    raw: Series
+    node: Node
+    unit: str
+    reference: Series | None = None
+    reference_unit: str = ""
+
+
+class Watched(NamedTuple):
+    """How steady the sensor is, in the channel's unit, and the reference beside it."""
+
+    sensor: Steadiness
+    reference: Steadiness | None
+
+    @property
+    def is_steady(self) -> bool:
+        """Whether a reading may be taken."""
+        return self.sensor.steady and (self.reference is None or self.reference.steady)
+
+    @property
+    def reason(self) -> str:
+        """What is waited for; empty once both are steady."""
+        parts = []
+        if not self.sensor.steady:
+            parts.append(f"sensor: {self.sensor.reason}")
+        if self.reference is not None and not self.reference.steady:
+            parts.append(f"reference: {self.reference.reason}")
+        return "; ".join(parts)
+
+
+def in_value(channel: ContinuousChannel, series: Series, node: Node, unit: str) -> Series:
+    """A raw series in the channel's unit by the described curve, held to where it is defined; else at the pin."""
+    pins = at_pin(channel, series, node, unit)
+    curve = nominal_curve(channel)
+    if curve is None:
+        return pins
+    low, high = curve.limits
+    return series.scaled(np.asarray(curve.value(np.clip(pins.values, low, high))))
+
+
+def at_pin(channel: ContinuousChannel, series: Series, node: Node, unit: str) -> Series:
+    """A raw series as signals at the pin, in the pin's unit."""
+    if node == "counts":
+        return series.scaled(np.asarray(channel.path.pin_of_count(series.values)))
+    if node == "output":
+        return series.scaled(np.asarray(channel.path.pin(series.values, channel.around)))
+    from .electrical import signal_gain
+
+    return series.scaled(series.values * signal_gain(unit, channel.path.pin_unit))
+
+
+def reference_in_value(channel: ContinuousChannel, series: Series, instrument: Reference | None, unit: str) -> Series:
+    """A reference's series in the channel's unit, with its certificate's corrections and its head.
+
+    Raises: UnitMismatch if it measures something else.
+    """
+    values = series.values
+    if instrument is not None:
+        values = np.array([instrument.corrected(float(value)) for value in values])
+    found = convert(
+        values, unit or channel.unit, channel.unit, barometer_kpa=channel.conditions.barometer_kpa, fuel=channel.fuel
+    )
+    return series.scaled(np.asarray(found).reshape(values.shape))
+
+
+def watch(
+    channel: ContinuousChannel, pair: Pair, instrument: Reference | None, rule: SteadyRule, now_s: float
+) -> Watched:
+    """How steady both are now; only the last window is looked at."""
+    start = now_s - 1.5 * rule.window_s
+    sensor = steadiness(in_value(channel, pair.raw.since(start), pair.node, pair.unit), rule, now_s)
+    if pair.reference is None:
+        return Watched(sensor, None)
+    values = reference_in_value(channel, pair.reference.since(start), instrument, pair.reference_unit)
+    return Watched(sensor, steadiness(values, rule, now_s))
+
+
+class Circumstances(NamedTuple):
+    """What a person says of a reading, beside what was measured."""
+
+    id: str
+    captured: datetime
+    direction: Direction = "not stated"
+    stimulated: Stimulated = "whole loop"
+    orientation: str = ""
+    source: str = ""
+    shown: float | None = None
+    shown_unit: str = ""
+    typed_reference: float | None = None
+
+
+def reading_of(
+    channel: ContinuousChannel,
+    pair: Pair,
+    instrument: Reference | None,
+    window_s: tuple[float, float],
+    about: Circumstances,
+) -> Reading:
+    """A reading from the samples of a window of monotonic time: both means, both spreads.
+
+    Raises: TooFewReadings if the source died within the window or too little came: then only this window is lost;
+    NotApplicable without a reference; UnitMismatch.
+    """
+    raw = _whole(pair.raw.since(*window_s), "sensor")
+    unit = pair.reference_unit or channel.unit
+    if about.typed_reference is not None:
+        read, spread = about.typed_reference, None
+    elif pair.reference is not None:
+        reference = _whole(pair.reference.since(*window_s), "reference")
+        read, spread = float(reference.values.mean()), float(reference.values.std(ddof=1))
+    else:
+        raise NotApplicable("No reference is live: type what it shows.")
+    note = "" if instrument is None else instrument.overdue_words(about.captured.date())
+    return Reading(
+        id=about.id,
+        channel=channel.id,
+        captured=about.captured,
+        reference=read if instrument is None else instrument.corrected(read),
+        reference_unit=unit,
+        reference_id=None if instrument is None else instrument.id,
+        reference_read=read,
+        reference_spread=spread,
+        reference_standard=None if instrument is None else instrument.standard_uncertainty,
+        reference_note=note,
+        raw=Raw.from_series(raw, pair.node, pair.unit),
+        shown=about.shown,
+        shown_unit=about.shown_unit if about.shown is not None else "",
+        direction=about.direction,
+        stimulated=about.stimulated,
+        orientation=about.orientation,
+        source=about.source,
+        conditions=channel.conditions,
+    )
+
+
+def _whole(window: Series, who: str) -> Series:
+    """The window's good samples. Raises: TooFewReadings if the link dropped within it, or too few came."""
+    if (window.states == BAD).any():
+        why = next(iter(window.reasons.values()), "")
+        raise TooFewReadings(
+            f"The {who}'s source dropped within the window, so this one is not taken: wait until it answers, and take "
+            f"it again. {why}".strip(),
+            needed=_LEAST_SAMPLES,
+            found=len(window.good),
+        )
+    good = window.good
+    if len(good) < _LEAST_SAMPLES:
+        raise TooFewReadings(
+            f"Only {len(good)} samples of the {who} came in the window: at least {_LEAST_SAMPLES} are needed. See "
+            "whether its source answers.",
+            needed=_LEAST_SAMPLES,
+            found=len(good),
+        )
+    return good
