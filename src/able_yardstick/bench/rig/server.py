@@ -26,7 +26,7 @@ from .plant import Plant
 from .scpi import Instrument, gauge, meter
 
 log = logging.getLogger(__name__)
-_TICK_S = 0.01
+_TICK_S = 0.02
 _GARBAGE = 48
 _BAUDS = {
     getattr(termios, f"B{baud}"): baud for baud in (1200, 2400, 4800, 9600, 19200, 38400, 57600, 115200, 230400)

@@ -5,6 +5,7 @@ test of the other.
 """
 
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import NamedTuple
 
 import numpy as np
@@ -23,6 +24,8 @@ OPEN_CIRCUIT = float("inf")
 _LOOP_LIMIT_MA = 30.0
 _SENSOR_OHM = {"voltage": 1200.0, "loop": 9000.0, "bridge": 352.0, "pulses": 1.2e6, "millivolts": 6.5, "contact": 0.4}
 _OWN_NOISE = 0.3  # counts
+_SCAN_S = 0.01
+_TABLE = 4001
 _LEAST_NOISE, _MOST_NOISE = 0.3, 1.0  # of what is specified
 PLANT_S = 0.4  # until the plant has gone 63 % of the way to where it is sent
 _TRUTH = 0.35  # of every tolerance: how far parts are off, as one standard deviation
@@ -155,7 +158,9 @@ class SimulatedChannel:
 
     def run(self, times_s: Array, speed: float = 1.0) -> Block:
         """Scans at rising wall times, shape (n,); the plant goes `speed` times as fast as they do."""
-        steps = np.diff(times_s, prepend=times_s[0] - (times_s[1] - times_s[0] if len(times_s) > 1 else 0.01)) * speed
+        steps = np.empty(len(times_s))
+        steps[1:] = (times_s[1:] - times_s[:-1]) * speed
+        steps[0] = steps[1] if len(steps) > 1 else _SCAN_S * speed
         truth = self._followed(steps)
         pin = self._pin_of(truth) + self.random.normal(0, self.noise, len(truth))
         pin = self._broken(pin, times_s, steps)
@@ -186,10 +191,21 @@ class SimulatedChannel:
         if isinstance(channel, TwoStateChannel):
             closed, opened = channel.pin_levels
             return np.where(truth < 0.5, closed, opened)
+        values, pins = self._table[self.falling]
+        return np.interp(truth, values, pins)
+
+    @cached_property
+    def _table(self) -> dict[bool, tuple[Array, Array]]:
+        """The pin over the range, going up and coming down: the laws of standards take too long for every scan."""
+        assert isinstance(self.channel, ContinuousChannel)
+        values = np.linspace(*self.channel.range, _TABLE)
+        return {falling: (values, self._reckoned(self.channel, values, falling)) for falling in (False, True)}
+
+    def _reckoned(self, channel: ContinuousChannel, truth: Array, falling: bool) -> Array:
         low, high = channel.range
         share = np.clip((truth - low) / (high - low), 0, 1)
         felt = low + (truth - low) * self._gain + self._offset
-        felt = felt + (4 * share * (1 - share) * self._bend if self.falling else 0.0)
+        felt = felt + (4 * share * (1 - share) * self._bend if falling else 0.0)
         curve = nominal_curve(channel)
         assert curve is not None  # every simulated channel is described
         limits = curve.limits

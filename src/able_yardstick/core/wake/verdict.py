@@ -145,15 +145,17 @@ def diagnose(job: Job, channel: WiredChannel, evidence: Evidence) -> Verdict:
         standing = case.without_coincidence(standing)
     found = tuple(Suspicion(cause, case.why(cause)) for cause in standing)
     next_test = _next_test(case, standing)
-    return Verdict(found, next_test, _says(standing, next_test))
+    return Verdict(found, next_test, _says(standing, next_test, evidence.expected is not None))
 
 
-def _says(standing: list[Cause], next_test: TestName | None) -> str:
+def _says(standing: list[Cause], next_test: TestName | None, knows_state: bool) -> str:
     if not standing:
         return "Nothing known explains this: check the description and the expected state, then look again."
     first = standing[0]
     rest = ", ".join(standing[1:])
     words = "Healthy, as far as seen" if first == "healthy" else first.capitalize()
+    if first == "healthy" and not knows_state:
+        words += " (say which state the plant is in: without it an offset cannot be seen)"
     if not rest:
         return f"{words}."
     told = f"{words}; not ruled out yet: {rest}."
@@ -218,9 +220,21 @@ class _Case:
         if cause == "wrong link settings":
             impossible = self.evidence.signal.texture == "impossible counts"
             return impossible or (expected is not None and not expected.holds(level) and self._swaps_right(expected))
-        if expected is None or cause in ("not configured", "stuck", "floating", "intermittent", "drifting"):
+        if cause in ("not configured", "stuck", "floating", "intermittent", "drifting"):
             return True
+        if expected is None:
+            return self._fits_anywhere(cause, level)
         return self._working_level_fits(cause, level, expected)
+
+    def _fits_anywhere(self, cause: Cause, level: float) -> bool:
+        """Without an expected state: a sound signal lies within the working range, and an offset cannot be seen."""
+        if cause in ("chassis-ground offset", "wrong shunt", "clipped"):
+            return False
+        ends = range_pins(self.channel) if isinstance(self.channel, ContinuousChannel) else None
+        if ends is None:
+            return True
+        slack = _LEVEL_SHARE * self.span / 2
+        return min(ends) - slack <= level <= max(ends) + slack
 
     def _working_level_fits(self, cause: Cause, level: float, expected: Expected) -> bool:
         """The level of a cause that leaves the signal alive, or stopped on its way."""
