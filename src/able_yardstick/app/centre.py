@@ -21,15 +21,20 @@ from .theme import Theme, bold, font
 from .workbench import Workbench
 
 if TYPE_CHECKING:
+    from .live import LiveBench
+    from .live_view import LiveView
     from .plots.content import Pictured
+    from .wake_session import WakeSession
     from .wire.card import WireCard
     from .wire.lane import BreakLane
 
+_LIVE_SAMPLES = 10
 _LEGEND_FROM = 560
 _START = 0.65  # where the hairline first stands, as a share of the pin's span
 _LEGENDS = {
     "wire": "▸ ends of the working range   ▨ only a wire fault reads here",
     "describe": "▸ ends of the working range   ▨ beyond the described points",
+    "wake": "▼ the live signal   ▸ ends of the working range   shaded: expected in this state",
     "gather": "▲ going up   ▽ coming down   ○ not stated   × excluded",
     "fit": "▲ going up   ▽ coming down   × excluded   ▨ extrapolated",
     "pack": "■ knot   ▨ beyond the calibration's reach",
@@ -81,6 +86,10 @@ class Centre(QWidget):
         self._below.setSpacing(6)
         layout.addLayout(self._below, 1)
         self._wire: tuple[BreakLane, QFrame, WireCard] | None = None
+        self._live: LiveBench | None = None
+        self._session: WakeSession | None = None
+        self.live_view: LiveView | None = None
+        self.pins_to_live = False
         self._plain = PlainCard()
         layout.addWidget(self._plain, 1)
         self._plain.hide()
@@ -116,6 +125,8 @@ class Centre(QWidget):
         self._theme = theme
         self.rule.dress(theme)
         self.hairline.dress(theme)
+        if self.live_view is not None:
+            self.live_view.dress(theme)
 
     # -- what is shown ----------------------------------------------------------------------------------------------
 
@@ -144,18 +155,57 @@ class Centre(QWidget):
     def _show_parts(self, channel: AnyChannel | None) -> None:
         """Which of the parts below the Rule are seen: the plots, the path, or the words of a channel without a pin."""
         has_pin, wiring = channel is not None and channel.has_pin, self._bench.step == "wire"
+        waking = self._bench.step == "wake" and has_pin
         has_curve = isinstance(channel, ContinuousChannel)
-        self._plain.setVisible(not has_curve and not (has_pin and wiring))
+        self._plain.setVisible(not has_curve and not (has_pin and wiring) and not waking)
         self._rule_card.setVisible(has_pin)
         self.hairline.setVisible(has_pin)
         if self._plots_ready:
             for widget in (self.splitter, self._strip):
-                widget.setVisible(has_curve and not wiring)
+                widget.setVisible(has_curve and not wiring and not waking)
             self._lane.setVisible(has_curve and self._bench.step == "prove")
         if has_pin and wiring and self._wire is None:
             self._build_wire()
         for part in self._wire or ():
             part.setVisible(has_pin and wiring)
+        self._show_live_view(waking, has_curve)
+
+    def _show_live_view(self, waking: bool, has_curve: bool) -> None:
+        """The live plots: all of the room at Wake, a strip above the others at Gather while something is live."""
+        gathering = self._bench.step == "gather" and has_curve and self._live is not None and self._live.is_on
+        if (waking or gathering) and self.live_view is None and self._plots_ready and self._session is not None:
+            from .live_view import LiveView
+
+            assert self._live is not None  # it comes with the session
+            self.live_view = LiveView(self._live, self._session, self._theme)
+            self._below.insertWidget(0, self.live_view, 2)
+        if self.live_view is not None:
+            self.live_view.setVisible(waking or gathering)
+            if waking or gathering:
+                self.live_view.show_step("wake" if waking else "gather")
+
+    def follow_live(self, live: "LiveBench", session: "WakeSession") -> None:
+        """Show live signals from now on: a triangle on the Rule, and the plots of Wake and Gather."""
+        self._live, self._session = live, session
+        live.ticked.connect(self._tick)
+        live.connected.connect(lambda _on: self._tick())
+        live.connected.connect(lambda _on: self.refresh())
+
+    def _tick(self) -> None:
+        channel = self._bench.channel
+        live = self._live.raw(channel) if self._live is not None else None
+        wired = channel if isinstance(channel, ContinuousChannel | TwoStateChannel) else None
+        if live is None or wired is None:
+            self.hairline.show_live(None, False)
+            return
+        good = live.stream.window(newest=_LIVE_SAMPLES).good.values
+        if not len(good):
+            self.hairline.show_live(None, False)
+            return
+        pin = float(wired.path.converter.nominal.inverse(float(good.mean())))
+        self.hairline.show_live(pin, live.is_stale)
+        if self.pins_to_live and not live.is_stale:
+            self._sight.set_pin(pin)
 
     def _build_wire(self) -> None:
         """The lane of breaks and the drawing of the path, made when Wire is first looked at."""
@@ -214,7 +264,7 @@ class Centre(QWidget):
         self.rule.show_content(RuleContent(channel, scales, reach, _working_range(channel), pins, faults))
         axis = axis_of(channel)
         self._sight.look_at(channel.id, axis, axis[0] + _START * (axis[1] - axis[0]))
-        if self._plots_ready and self._bench.step != "wire":
+        if self._plots_ready and self._bench.step not in ("wire", "wake"):
             self._show_plots(channel, scales)
 
     def _show_plots(self, channel: ContinuousChannel, scales: tuple[Scale, ...]) -> None:
@@ -257,7 +307,7 @@ class Centre(QWidget):
         if self._bench.step == "wire" and self._wire is not None and self._wire[0].isVisible():
             lane = self._wire[0]
             return lane.mapTo(self, QPoint(0, 0)).y() + lane.height()
-        if self._plots_ready and self._bench.continuous is not None:
+        if self._plots_ready and self._bench.continuous is not None and self._bench.step != "wake":
             return self._strip.mapTo(self, QPoint(0, 0)).y()
         return rule_bottom
 

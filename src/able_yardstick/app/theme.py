@@ -149,6 +149,7 @@ QPushButton#primary:hover {{ background: {t.muted}; }}
 QPushButton#primary:focus {{ border: 2px solid {t.accent}; padding: 7px 11px; }}
 QPushButton#primary:disabled {{ background: {t.gutter}; color: {t.muted}; border-color: {t.line}; }}
 QToolButton {{ padding: 4px 8px; }}
+QToolButton[live="true"] {{ border-color: {t.teal}; }}
 QToolButton:focus {{ padding: 3px 7px; }}
 QToolButton:checked {{ background: {t.accent_fill}; border-color: {t.accent}; }}
 QToolButton#flat {{ border-color: transparent; background: transparent; }}

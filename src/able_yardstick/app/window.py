@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Literal
 
 from PySide6.QtCore import QEventLoop, Qt, QTimer
 from PySide6.QtGui import QAction, QCloseEvent, QKeySequence, QShowEvent
@@ -33,13 +33,18 @@ from .find import Entry, FindField, entries_of
 from .ruler import StepRuler
 from .settings import Settings
 from .sight import Sight
+from .steps.fields import restyle
 from .steps.panel import StepPanel
 from .tagboard import Tagboard
 from .theme import THEMES, Theme, ThemeName, bold, dress
+from .widgets import discard
 from .workbench import Change, Workbench, new_id
 
 if TYPE_CHECKING:
     from ..core.catalogue import Entry as CatalogueEntry
+    from .live import LiveBench
+
+SideName = Literal["sources", "references"]
 
 SMALLEST = (1024, 700)
 FIRST_SIZE = (1280, 800)
@@ -55,7 +60,9 @@ class MainWindow(QMainWindow):
         self.theme: Theme = THEMES[settings.theme]
         self.sight = Sight(self)
         self.actions_list: list[QAction] = []
-        self._panels: dict[StepName, StepPanel] = {}
+        self._panels: dict[str, StepPanel] = {}
+        self._side: SideName | None = None
+        self._live: LiveBench | None = None
         self._is_painted = False
         self.setWindowTitle("Able Yardstick")
         self.setMinimumSize(*SMALLEST)
@@ -83,7 +90,7 @@ class MainWindow(QMainWindow):
         self._undo = act("Undo", bench.undo, QKeySequence.StandardKey.Undo)
         self._redo = act("Redo", bench.redo, "Ctrl+Shift+Z")
         for number, step in enumerate(STEP_NAMES, 1):
-            act(f"Go to {step.capitalize()}", partial(bench.go, step), f"Ctrl+{number}")
+            act(f"Go to {step.capitalize()}", partial(self._go, step), f"Ctrl+{number}")
         act("Next step", lambda: bench.go_next(1), "Alt+Right")
         act("Step before", lambda: bench.go_next(-1), "Alt+Left")
         act("Next channel", lambda: bench.select_next(1), "Alt+Down")
@@ -112,6 +119,14 @@ class MainWindow(QMainWindow):
         act = self._action
         act("Find or do", lambda: self.find_field.setFocus(), "Ctrl+K")
         act("Day or night", self.turn_theme, "Ctrl+T")
+        act("Sources: what is connected", lambda: self.show_side("sources"), "F4")
+        act("Reference instruments", lambda: self.show_side("references"), "Shift+F4")
+        act("Fast capture …", self.fast_capture, "Ctrl+F8")
+        act("Hairline: hold it to the live signal", self.turn_pin_to_live, "F6")
+        act("Look, or take the reading", self.take_key, "F8")
+        act("Repeat the last reading", lambda: self._at_gather("repeat"), "Shift+F8")
+        act("The stop before", lambda: self._at_gather("previous"), "F7")
+        act("The next stop", lambda: self._at_gather("next"), "F9")
         act("Hairline: to the Rule", lambda: self.centre.rule.setFocus(), "Ctrl+R")
         act("Look closer at the hairline", lambda: self.sight.zoom(0.5), QKeySequence.StandardKey.ZoomIn)
         act("Look from further away", lambda: self.sight.zoom(2.0), QKeySequence.StandardKey.ZoomOut)
@@ -172,7 +187,7 @@ class MainWindow(QMainWindow):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
         self.ruler = StepRuler(self.theme)
-        self.ruler.chosen.connect(self.bench.go)
+        self.ruler.chosen.connect(self._go)
         self.centre = Centre(self.bench, self.sight, self.theme)
         column.addWidget(self.ruler)
         column.addWidget(self.centre, 1)
@@ -211,6 +226,11 @@ class MainWindow(QMainWindow):
         self.find_field = FindField(self._entries, whole)
         self.find_field.setMaximumWidth(320)
         row.addWidget(self.find_field, 2)
+        self._bench_button = QToolButton()
+        self._bench_button.setText("Bench: not connected")
+        self._bench_button.setToolTip("Sources, and the simulated plant (F4)")
+        self._bench_button.clicked.connect(lambda: self.show_side("sources"))
+        row.addWidget(self._bench_button)
         self._theme_button = QToolButton()
         self._theme_button.clicked.connect(self.turn_theme)
         row.addWidget(self._theme_button)
@@ -252,13 +272,43 @@ class MainWindow(QMainWindow):
         if not state.isEmpty():
             self.centre.splitter.restoreState(state)
 
-    def _panel(self, step: StepName) -> StepPanel:
+    @property
+    def live(self) -> "LiveBench":
+        """The live bench, made when it is first needed."""
+        if self._live is None:
+            from .gather_session import GatherSession
+            from .live import LiveBench
+            from .rig import RigProcess
+            from .wake_session import WakeSession
+
+            self._live = LiveBench(self.bench, self)
+            self.rig = RigProcess(self)
+            self.wake_session = WakeSession(self.bench, self._live, self)
+            self.gather_session = GatherSession(self.bench, self._live, self)
+            self.centre.follow_live(self._live, self.wake_session)
+            self._live.slow_ticked.connect(self._show_bench)
+            self._live.connected.connect(lambda _on: self._show_bench())
+        return self._live
+
+    def _panel(self, step: StepName | SideName) -> StepPanel:
         if step not in self._panels:
             self._panels[step] = self._make_panel(step)
             self.panels.addWidget(self._panels[step])
         return self._panels[step]
 
-    def _make_panel(self, step: StepName) -> StepPanel:
+    def _make_panel(self, step: StepName | SideName) -> StepPanel:
+        if step == "sources":
+            from .sources.panel import SourcesPanel
+
+            return SourcesPanel(self.bench, self.theme, self.live, self.rig)
+        if step == "references":
+            from .references import ReferencesPanel
+
+            return ReferencesPanel(self.bench, self.theme)
+        if step == "wake":
+            from .steps.wake import WakePanel
+
+            return WakePanel(self.bench, self.theme, self.live, self.wake_session)
         if step == "describe":
             from .steps.describe import DescribePanel
 
@@ -270,7 +320,8 @@ class MainWindow(QMainWindow):
         if step == "gather":
             from .steps.gather import GatherPanel
 
-            return GatherPanel(self.bench, self.theme)
+            _ = self.live
+            return GatherPanel(self.bench, self.theme, self.gather_session)
         if step == "fit":
             from .steps.fit import FitPanel
 
@@ -299,13 +350,15 @@ class MainWindow(QMainWindow):
             if channel is not None:
                 self.ruler.show_steps(self.bench.progress(channel), self.bench.step, self.theme)
         self.ruler.setVisible(channel is not None)
-        self.panels.setVisible(channel is not None)
+        self.panels.setVisible(channel is not None or self._side is not None)
         for action in self._channel_actions:
             action.setEnabled(channel is not None)
         self._paste.setEnabled(self.bench.continuous is not None)
         self._tell_units()
         if self._is_painted:
-            panel = self._panel(self.bench.step)
+            if change.step:
+                self._side = None
+            panel = self._panel(self._side or self.bench.step)
             panel.show_now()
             self.panels.setCurrentWidget(panel)
         self.centre.refresh()
@@ -335,6 +388,58 @@ class MainWindow(QMainWindow):
         channel = self.bench.continuous
         names = dict.fromkeys((channel.unit, channel.path.pin_unit, "counts")) if channel else {}
         self._hint.setText(f"Units: {', '.join(names)}" if names else "")
+
+    # -- the live bench ---------------------------------------------------------------------------------------------
+
+    def _go(self, step: StepName) -> None:
+        """To a step, away from what stood in its panel's place."""
+        if self._side is not None:
+            self._side = None
+            self._refresh(Change(step=True))
+        self.bench.go(step)
+
+    def show_side(self, side: SideName) -> None:
+        """Show the sources or the references in the panel's place, or the step again."""
+        self._side = None if self._side == side else side
+        _ = self.live
+        self._refresh(Change())
+
+    def _show_bench(self) -> None:
+        live = self.live
+        self._bench_button.setText(f"Bench: {live.words()}")
+        restyle(self._bench_button, "live", live.is_on)
+
+    def take_key(self) -> None:
+        """The capture key: look at Wake, take at Gather."""
+        panel = self._panel(self.bench.step)
+        if self.bench.step == "wake":
+            panel.take_key()  # type: ignore[attr-defined]  # the Wake panel's
+        elif self.bench.step == "gather" and self.live.is_on:
+            self.gather_session.take()
+        else:
+            self._say("F8 looks at the signal at Wake, and takes a live reading at Gather, once connected (F4).", False)
+
+    def _at_gather(self, what: str) -> None:
+        if self.bench.step == "gather" and self.live.is_on:
+            getattr(self.gather_session, what)()
+
+    def turn_pin_to_live(self) -> None:
+        """Hold the hairline to the live signal, or let it go."""
+        _ = self.live
+        self.centre.pins_to_live = not self.centre.pins_to_live
+        self._say(
+            "The hairline is held to the live signal. F6 lets it go." if self.centre.pins_to_live
+            else "The hairline is free again.", False,
+        )  # fmt: skip
+
+    def fast_capture(self) -> None:
+        """Open the fast capture for the channel looked at."""
+        from .burst_dialog import BurstDialog
+
+        _ = self.live
+        dialog = BurstDialog(self.wake_session, self.theme, self)
+        dialog.exec()
+        discard(dialog)
 
     # -- channels ---------------------------------------------------------------------------------------------------
 
@@ -524,5 +629,8 @@ class MainWindow(QMainWindow):
         if hasattr(self.centre, "splitter"):
             self._settings.keep_layout("plots", self.centre.splitter.saveState())
         self._settings.sync()
+        if self._live is not None:
+            self._live.disconnect_all()
+            self.rig.stop()
         self.bench.close()
         super().closeEvent(event)

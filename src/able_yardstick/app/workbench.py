@@ -148,7 +148,7 @@ class Workbench(QObject):
         """The steps that the channel looked at has."""
         if self.continuous is not None:
             return STEP_NAMES
-        return ("describe", "wire") if self.channel is not None and self.channel.has_pin else ("describe",)
+        return ("describe", "wire", "wake") if self.channel is not None and self.channel.has_pin else ("describe",)
 
     def go_next(self, places: int) -> None:
         """Look at a later step (an earlier one if below 0)."""

@@ -7,7 +7,7 @@ from typing import Concatenate, NamedTuple, ParamSpec, TypeVar, cast
 import numpy as np
 from numpy.typing import NDArray
 
-from .channel import ContinuousChannel
+from .channel import ContinuousChannel, WiredChannel
 from .curves import AnyCurve, Curve, OxygenViewCurve, Table
 from .errors import NotApplicable, YardstickError
 from .fit import Candidate, FitSpec, candidates
@@ -237,6 +237,18 @@ def fit_basis(job: Job, channel: ContinuousChannel, model: str) -> dict[str, str
         path["converter"] = channel.path.converter.model_dump(mode="json")
     readings = digest(*(_evidence(row) for row in rows))
     return {"readings": readings, "signal path": digest(path)}
+
+
+def wake_basis(channel: WiredChannel) -> dict[str, str]:
+    """What a look at the raw signal is judged by."""
+    described = digest(channel.transducer) if isinstance(channel, ContinuousChannel) else digest(channel)
+    return {"description": described, "signal path": digest(channel.path)}
+
+
+def stale_wake(job: Job, channel: WiredChannel) -> tuple[str, ...]:
+    """What has changed since the raw signal was looked at."""
+    record = job.wake_of(channel.id)
+    return () if record is None else _changes(record.basis, wake_basis(channel))
 
 
 def _evidence(row: Amended) -> list[object]:

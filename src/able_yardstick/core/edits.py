@@ -21,7 +21,7 @@ from .curves import Curve
 from .electrical import SignalUnit
 from .errors import NotApplicable, UnitMismatch, YardstickError
 from .fit import ModelName
-from .job import FitRecord, Job, PackRecord
+from .job import FitRecord, Job, PackRecord, WakeRecord
 from .landing import landing_on, offers
 from .path import Path
 from .quantity import SUGGESTED_UNITS, Quantity, check_unit
@@ -533,6 +533,11 @@ def include(job: Job, readings: Sequence[str], made: datetime) -> Job:
 def correct(job: Job, reading: str, made: datetime, **figures: Any) -> Job:
     """The job with some of a reading's figures corrected beside it."""
     return amend(job, [Amendment(reading=reading, made=made, kind="correct", **figures)])
+
+
+def keep_wake(job: Job, record: WakeRecord) -> Job:
+    """The job with what was found of a channel's raw signal, in place of an earlier look."""
+    return _next(job, wakes=(*(old for old in job.wakes if old.channel != record.channel), record))
 
 
 # -- results --------------------------------------------------------------------------------------------------------

@@ -11,7 +11,7 @@ from .channel import AnyChannel, ContinuousChannel, Device
 from .controller import Controller
 from .errors import NoSuchThing, NotApplicable
 from .fit.models import Fitted
-from .model import Frozen, digest
+from .model import Finite, Frozen, digest
 from .packing.cost import PackingCost
 from .packing.forms import AnyForm
 from .packing.spec import PackSpec
@@ -49,6 +49,23 @@ class PackRecord(Frozen):
         return digest(self.form, self.unit)
 
 
+class WakeRecord(Frozen):
+    """What was found when a channel's raw signal was woken: the causes left standing, the likeliest first.
+
+    `level` and `noise` are at the pin, in its unit; `basis` names the description and wiring it was judged by.
+    """
+
+    channel: str
+    made: datetime
+    state: str = ""
+    causes: tuple[str, ...] = ()
+    says: str = ""
+    nudged: bool = False
+    level: Finite
+    noise: Finite
+    basis: dict[str, str]
+
+
 class Job(Frozen):
     """One plant visit."""
 
@@ -64,6 +81,7 @@ class Job(Frozen):
     sources: tuple[AnySource, ...] = ()
     readings: tuple[Reading, ...] = ()
     amendments: tuple[Amendment, ...] = ()
+    wakes: tuple[WakeRecord, ...] = ()
     fits: tuple[FitRecord, ...] = ()
     packs: tuple[PackRecord, ...] = ()
 
@@ -127,6 +145,10 @@ class Job(Frozen):
             for reading in self.readings
             if reading.channel == channel_id and reading.purpose == purpose
         ]
+
+    def wake_of(self, channel_id: str) -> WakeRecord | None:
+        """The last look at a channel's raw signal, if any."""
+        return next((record for record in self.wakes if record.channel == channel_id), None)
 
     def fit_of(self, channel_id: str) -> FitRecord | None:
         """The curve chosen for a channel, if any."""

@@ -5,15 +5,15 @@ from typing import Literal, NamedTuple
 
 import numpy as np
 
-from .calibration import as_found, checks_of, points_of, proof_of, stale_fit, stale_pack
+from .calibration import as_found, checks_of, points_of, proof_of, stale_fit, stale_pack, stale_wake
 from .channel import AnyChannel, ConstantChannel, ContinuousChannel, TwoStateChannel, WiredChannel
 from .errors import YardstickError
 from .fit.stops import stop_numbers
 from .job import Job
 from .register import field_verdicts
 
-StepName = Literal["describe", "wire", "gather", "fit", "pack", "prove"]
-STEP_NAMES: tuple[StepName, ...] = ("describe", "wire", "gather", "fit", "pack", "prove")
+StepName = Literal["describe", "wire", "wake", "gather", "fit", "pack", "prove"]
+STEP_NAMES: tuple[StepName, ...] = ("describe", "wire", "wake", "gather", "fit", "pack", "prove")
 Level = Literal["ok", "look", "fault", "open"]
 StepState = Literal["empty", "begun", "proven", "stale", "failed", "none"]
 GRADUATIONS = 8
@@ -47,11 +47,11 @@ def progress_of(job: Job, channel: AnyChannel, *, checked: bool = True) -> tuple
     if not isinstance(channel, ContinuousChannel):
         contact = isinstance(channel, TwoStateChannel)
         described = _constant(channel) if isinstance(channel, ConstantChannel) else _DESCRIBED
-        wired = (wire(job, channel),) if isinstance(channel, TwoStateChannel) else ()
-        left = STEP_NAMES[2 if contact else 1 :]
+        wired = (wire(job, channel), _wake(job, channel)) if isinstance(channel, TwoStateChannel) else ()
+        left = STEP_NAMES[3 if contact else 1 :]
         rest = (StepProgress(step, "none", 0, f"a {channel.kind} channel has none") for step in left)
         return (described, *wired, *rest)
-    steps = (_describe, wire, _gather, _fit, _pack, _prove)
+    steps = (_describe, wire, _wake, _gather, _fit, _pack, _prove)
     return tuple(_safely(step, name, job, channel) for step, name in zip(steps, STEP_NAMES, strict=True))
 
 
@@ -73,7 +73,8 @@ def state_of(steps: tuple[StepProgress, ...]) -> ChannelState:
         for step in steps:
             if step.state == state:
                 return ChannelState(level, f"{step.step.capitalize()}: {step.says}")
-    needed = [step for step in steps if step.step != "wire"]  # readings may be worked without their wiring
+    # readings may be worked without their wiring, and without a live signal
+    needed = [step for step in steps if step.step not in ("wire", "wake")]
     first = next((step for step in needed if step.state not in ("proven", "none")), None)
     if first is None:
         return ChannelState("ok", "in order")
@@ -115,6 +116,23 @@ def wire_progress(job: Job, channel: WiredChannel) -> StepProgress:
     passed = len(findings) - looks
     more = f", {looks} to look at" if looks else ""
     return StepProgress("wire", "proven", GRADUATIONS, f"{passed} checks pass{more}")
+
+
+def _wake(job: Job, channel: WiredChannel) -> StepProgress:
+    record = job.wake_of(channel.id)
+    if record is None:
+        return StepProgress("wake", "empty", 0, "the raw signal was not looked at yet")
+    reasons = stale_wake(job, channel)
+    if reasons:
+        return StepProgress("wake", "stale", GRADUATIONS, ", ".join(reasons))
+    if not record.causes:
+        return StepProgress("wake", "failed", GRADUATIONS, "nothing known explains the signal")
+    if record.causes[0] != "healthy":
+        rest = f", or {', '.join(record.causes[1:])}" if len(record.causes) > 1 else ""
+        return StepProgress("wake", "failed", GRADUATIONS, f"{record.causes[0]}{rest}")
+    if not record.nudged:
+        return StepProgress("wake", "begun", GRADUATIONS // 2, "healthy as far as seen: nudge it to be sure")
+    return StepProgress("wake", "proven", GRADUATIONS, "healthy, and moves when nudged")
 
 
 def _gather(job: Job, channel: ContinuousChannel) -> StepProgress:

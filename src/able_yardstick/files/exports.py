@@ -6,6 +6,7 @@ import json
 from pathlib import Path
 from typing import Any
 
+from ..core.burst import Burst
 from ..core.errors import BadTable
 from ..core.packing import AnyForm, Cells, PackingCost
 
@@ -16,6 +17,15 @@ def _number(cell: float | str) -> str:
     if isinstance(cell, str):
         return cell
     return f"{cell:.0f}" if float(cell).is_integer() and abs(cell) < 1e15 else repr(float(cell))
+
+
+def save_burst(path: Path, tag: str, burst: Burst, unit: str) -> None:
+    """Write a fast capture as CSV: seconds from the trigger, and the signal. Raises: OSError."""
+    lines = [f"time s,{tag} {unit}"]
+    lines += [
+        f"{time:.6f},{value!r}" for time, value in zip(burst.times_s.tolist(), burst.values.tolist(), strict=True)
+    ]
+    path.write_text("\n".join(lines) + "\n", encoding="utf-8")
 
 
 def as_rows(cells: Cells, separator: str) -> str:

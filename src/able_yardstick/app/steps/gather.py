@@ -1,7 +1,7 @@
 """Gather: readings by hand, by paste or from a file; corrected, excluded and sorted in one table."""
 
 from pathlib import Path
-from typing import Literal, NamedTuple
+from typing import TYPE_CHECKING, Literal, NamedTuple
 
 from pydantic import ValidationError
 from PySide6.QtCore import Qt
@@ -25,6 +25,9 @@ from .import_dialog import RAW, REFERENCE, SHOWN, ImportDialog, Role
 from .nodes import NodeChoice, node_choices
 from .panel import StepPanel
 from .readings_table import ReadingsModel, ReadingsTable, excluded_reason
+
+if TYPE_CHECKING:
+    from ..gather_session import GatherSession
 
 DIRECTIONS = [("not stated", "direction not stated"), ("up", "↑ going up"), ("down", "↓ coming down")]
 
@@ -284,6 +287,17 @@ class GatherPanel(ReadingsPanel):
     title = "Gather readings"
     purpose = "gather"
 
+    def __init__(self, bench: Workbench, theme: Theme, session: "GatherSession") -> None:
+        from .gather_live import LiveGathering
+
+        super().__init__(bench, theme)
+        self.session = session
+        self.live = LiveGathering(bench, session)
+        self.body.insertWidget(2, self.live)
+        self._by_hand = heading("By hand")
+        self.body.insertWidget(3, self._by_hand)
+        session.live.connected.connect(lambda _on: self.show_now() if self.isVisible() else None)
+
     def build_above_table(self) -> None:
         self._covered = label("", "muted", 12)
         self._covered.setFont(font(12))
@@ -296,6 +310,8 @@ class GatherPanel(ReadingsPanel):
         if channel is None:
             return
         self.show_table(channel)
+        self.live.refresh()
+        self._by_hand.setVisible(not self.live.isHidden())
         rows = self.bench.job.amended(channel.id, "gather")
         self.intro.setText(
             "Paste two columns from a spreadsheet, or type what the reference and the sensor said together."

@@ -1,0 +1,76 @@
+"""One source in the list: whether it answers, at what rate, and its last error in words."""
+
+from collections.abc import Callable
+
+from PySide6.QtWidgets import QCheckBox, QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout
+
+from ...bench.link import LinkStatus
+from ...core.sources import KIND_WORDS, AnySource, address_of
+from ..steps.fields import label, restyle
+from ..theme import bold
+
+_SIGNS = {"off": "○", "connecting": "◔", "answering": "●", "waiting": "✕"}
+_ROLES = {"off": "muted", "connecting": "look", "answering": "good", "waiting": "error"}
+_WORDS = {"off": "not connected", "connecting": "connecting …", "answering": "answers", "waiting": "does not answer"}
+
+
+class SourceCard(QFrame):
+    """Shows a source and how its link stands; `act` gets what is wanted: edit, remove, turn, hold, step."""
+
+    def __init__(self, source: AnySource, act: Callable[[str, AnySource], None]) -> None:
+        super().__init__()
+        self.setObjectName("note")
+        self.source = source
+        column = QVBoxLayout(self)
+        column.setContentsMargins(10, 7, 10, 8)
+        column.setSpacing(3)
+        head = QHBoxLayout()
+        self.sign = QLabel("○")
+        name = QLabel(source.name)
+        name.setFont(bold(13))
+        self.on = QCheckBox("on")
+        self.on.setAccessibleName(f"Use {source.name}")
+        self.on.setChecked(source.enabled)
+        self.on.clicked.connect(lambda: act("turn", source))
+        head.addWidget(self.sign)
+        head.addWidget(name)
+        head.addStretch(1)
+        head.addWidget(self.on)
+        column.addLayout(head)
+        column.addWidget(label(f"{KIND_WORDS[source.kind]}, {address_of(source)}", "muted", 12))
+        self.words = label("", "", 12)
+        column.addWidget(self.words)
+        self.error = label("", "error", 12)
+        self.error.hide()
+        column.addWidget(self.error)
+        column.addLayout(self._buttons(source, act))
+
+    def _buttons(self, source: AnySource, act: Callable[[str, AnySource], None]) -> QHBoxLayout:
+        row = QHBoxLayout()
+        row.setSpacing(6)
+        wanted = [("Settings", "edit"), ("Remove", "remove")]
+        if source.kind == "replay":
+            wanted = [("Hold / go on", "hold"), ("One line", "step"), *wanted]
+        for words, what in wanted:
+            button = QPushButton(words)
+            button.setAccessibleName(f"{words}: {source.name}")
+            button.clicked.connect(lambda _on=False, what=what: act(what, source))
+            row.addWidget(button)
+        row.addStretch(1)
+        return row
+
+    def show_status(self, status: LinkStatus | None) -> None:
+        """How its link stands now; None where none runs."""
+        standing = "off" if status is None else status.standing
+        self.sign.setText(_SIGNS[standing])
+        restyle(self.sign, "role", _ROLES[standing])
+        words = _WORDS[standing] if self.source.enabled else "switched off"
+        if status is not None and standing == "answering":
+            lost = f", {status.lost} lost" if status.lost else ", none lost"
+            words = f"answers: {status.what}. {status.rate_hz:.3g} a second{lost}"
+        elif status is not None and standing == "waiting":
+            words = f"does not answer; try {status.tries} failed, tried again by itself"
+        self.words.setText(words)
+        error = status.error if status is not None else ""
+        self.error.setText(error)
+        self.error.setVisible(bool(error))

@@ -1,0 +1,151 @@
+"""The settings of one source: its link, and what each of its numbers is."""
+
+from typing import Any
+
+from pydantic import ValidationError
+from PySide6.QtWidgets import QDialog, QDialogButtonBox, QFormLayout, QVBoxLayout, QWidget
+
+from ...bench.link import tested
+from ...core.errors import BadTable, YardstickError
+from ...core.job import Job
+from ...core.model import InvalidRecord, first_complaint
+from ...core.numerals import parse_number
+from ...core.sources import AnySource, ScanHistory
+from ..steps.fields import Complaint, Entry, label
+from .feeds_table import FeedsTable
+
+_WHOLE = ("port", "device_id", "baud")
+_FIELDS: dict[str, tuple[tuple[str, str], ...]] = {
+    "tcp": (("host", "Address"), ("port", "Port")),
+    "serial": (("device", "Serial port"), ("baud", "Speed, baud"), ("parity", "Parity: none, even, odd")),
+    "modbus": (
+        ("device_id", "Device number"),
+        ("registers", "Registers: input or holding"),
+        ("history", "Ring of scans: newest, first, stride, slots"),
+    ),
+    "scpi": (("settle_s", "Settling after a set point, s"),),
+    "replay": (("path", "Log file"), ("time_column", "Column of seconds, if any"), ("speed", "Speed")),
+}
+
+
+class SourceEditor(QDialog):
+    """Asks for a source's settings; `source` is the one to keep once it was accepted."""
+
+    def __init__(self, source: AnySource, job: Job, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.source = source
+        self.setWindowTitle(f"Settings of {source.name}")
+        self.resize(760, 520)
+        column = QVBoxLayout(self)
+        form = QFormLayout()
+        self.entries: dict[str, Entry] = {}
+        for name, words in self._wanted():
+            entry = Entry()
+            entry.setText(_text(_found(source, name)))
+            entry.setAccessibleName(words)
+            self.entries[name] = entry
+            form.addRow(words, entry)
+        column.addLayout(form)
+        column.addWidget(label(_HELP[source.kind], "muted", 12))
+        self.feeds = FeedsTable(source, job)
+        column.addWidget(self.feeds, 1)
+        self._complaint = Complaint()
+        column.addWidget(self._complaint)
+        self._words = label("", "good", 12)
+        column.addWidget(self._words)
+        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
+        test = buttons.addButton("Test it", QDialogButtonBox.ButtonRole.ActionRole)
+        test.clicked.connect(self.test)
+        buttons.accepted.connect(self.accept)
+        buttons.rejected.connect(self.reject)
+        column.addWidget(buttons)
+
+    def _wanted(self) -> list[tuple[str, str]]:
+        kind = self.source.kind
+        link = getattr(self.source, "link", "serial" if kind == "lines" else "")
+        found = [("name", "Name")]
+        if kind in ("modbus", "scpi"):
+            found.append(("link", "Link: tcp or serial"))
+        if link:
+            found += _FIELDS["tcp"] + _FIELDS["serial"] if kind in ("modbus", "scpi") else _FIELDS["serial"]
+        found += _FIELDS.get(kind, ())
+        if kind != "manual":
+            found.append(("rate_hz", "Readings a second"))
+        return found
+
+    def made(self) -> AnySource:
+        """The source as typed. Raises: what a field or a row refuses."""
+        changes: dict[str, Any] = {}
+        serial: dict[str, Any] = {}
+        for name, entry in self.entries.items():
+            text = entry.text().strip()
+            old = _found(self.source, name)
+            value: Any = text
+            if isinstance(old, int | float) and not isinstance(old, bool):
+                value = parse_number(text)
+                if name in _WHOLE:
+                    if value != round(value):
+                        raise BadTable(f"Expected a whole number for the {name}, found “{text}”.")
+                    value = int(value)
+            if name == "history":
+                value = _ring(text)
+            (serial if name in ("device", "baud", "parity") else changes)[name] = value
+        if serial:
+            changes["serial"] = self.source.serial.with_(**serial)  # type: ignore[union-attr]  # it has one
+        return self.source.with_(**changes, **self.feeds.feeds())
+
+    def accept(self) -> None:
+        """Keep what was typed; a refusal stays open."""
+        try:
+            self.source = self.made()
+        except YardstickError as error:
+            self._complaint.setText(str(error))
+            return
+        super().accept()
+
+    def test(self) -> None:
+        """Connect with what is typed, and say what was found."""
+        try:
+            status = tested(self.made(), 1.5)
+        except YardstickError as error:
+            self._complaint.setText(str(error))
+            return
+        is_there = status.standing == "answering"
+        self._complaint.setText("" if is_there else status.error or "Nothing answered within 1.5 s.")
+        self._words.setText(f"It answers: {status.what}." if is_there else "")
+
+
+_HELP = {
+    "modbus": "Is: raw (the count of a channel) or shown (what the controller makes of it). Type: u16, s16, u32, s32, "
+    "f32. Words: which comes first, high or low. In: now, or scan for an offset in the ring of scans.",
+    "scpi": "Is: raw, reference or meter. Set by: the command that moves the stimulus, with {value} in it.",
+    "lines": "Column: the name found in the first lines. Read at: counts, pin or output.",
+    "replay": "Column: the heading in the log. Read at: counts, pin or output.",
+    "manual": "Each number can be typed at Gather as it is read off.",
+}
+
+
+def _found(source: AnySource, name: str) -> Any:
+    return getattr(source, name) if hasattr(source, name) else getattr(source.serial, name)  # type: ignore[union-attr]
+
+
+def _ring(text: str) -> ScanHistory | None:
+    """A ring of scans by its four numbers; None for an empty text. Raises: BadTable, InvalidRecord."""
+    if not text:
+        return None
+    numbers = [int(parse_number(part)) for part in text.split(",")]
+    if len(numbers) != 4:
+        raise BadTable(f"Expected four numbers for the ring of scans, found {len(numbers)} in “{text}”.")
+    newest, first, stride, slots = numbers
+    try:
+        return ScanHistory(newest_address=newest, first_address=first, stride=stride, slots=slots)
+    except ValidationError as error:
+        raise InvalidRecord(first_complaint(error)) from error
+
+
+def _text(value: Any) -> str:
+    if value is None:
+        return ""
+    if isinstance(value, ScanHistory):
+        return f"{value.newest_address}, {value.first_address}, {value.stride}, {value.slots}"
+    return f"{value:.12g}" if isinstance(value, float) else str(value)
