@@ -64,9 +64,7 @@ class BurstDialog(QDialog):
         self.before.setText("20")
         self.edge = QComboBox()
         self.edge.setAccessibleName("Trigger")
-        for key, words in zip(
-            _ENDS, ("by the key", "when the signal rises through", "when it falls through"), strict=True
-        ):
+        for key, words in _TRIGGERS:
             self.edge.addItem(words, key)
         unit = channel.path.pin_unit if channel else ""
         for words, entry in (

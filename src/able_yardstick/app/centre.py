@@ -35,7 +35,7 @@ _LEGENDS = {
     "wire": "▸ ends of the working range   ▨ only a wire fault reads here",
     "describe": "▸ ends of the working range   ▨ beyond the described points",
     "wake": "▼ the live signal   ▸ ends of the working range   shaded: expected in this state",
-    "gather": "▲ going up   ▽ coming down   ○ not stated   × excluded",
+    "gather": "▲ going up   ▽ coming down   ○ not stated   × excluded   ◦ helps most on the Rule",
     "fit": "▲ going up   ▽ coming down   × excluded   ▨ extrapolated",
     "pack": "■ knot   ▨ beyond the calibration's reach",
     "prove": "◇ as found   ● as left   ○ of another packing",
@@ -178,7 +178,7 @@ class Centre(QWidget):
 
             assert self._live is not None  # it comes with the session
             self.live_view = LiveView(self._live, self._session, self._theme)
-            self._below.insertWidget(0, self.live_view, 2)
+            self._below.addWidget(self.live_view, 2)
         if self.live_view is not None:
             self.live_view.setVisible(waking or gathering)
             if waking or gathering:
@@ -261,11 +261,19 @@ class Centre(QWidget):
         pins = tuple(pin_of(channel, row) for row in job.amended(channel.id, "gather") if row.is_used)
         reach = use.curve.domain if use else None
         faults = fault_zones(channel)
-        self.rule.show_content(RuleContent(channel, scales, reach, _working_range(channel), pins, faults))
+        wanted = self._next_pin(channel) if self._bench.step == "gather" else None
+        self.rule.show_content(RuleContent(channel, scales, reach, _working_range(channel), pins, faults, wanted))
         axis = axis_of(channel)
         self._sight.look_at(channel.id, axis, axis[0] + _START * (axis[1] - axis[0]))
         if self._plots_ready and self._bench.step not in ("wire", "wake"):
             self._show_plots(channel, scales)
+
+    def _next_pin(self, channel: ContinuousChannel) -> float | None:
+        """Where on the axis the next reading would help most."""
+        from ..core.advice import next_stop
+
+        stop, curve = next_stop(self._bench.job, channel), nominal_curve(channel)
+        return None if stop is None or curve is None else float(curve.signal(stop.value))
 
     def _show_plots(self, channel: ContinuousChannel, scales: tuple[Scale, ...]) -> None:
         from .plots.content import curve_content, error_content

@@ -171,7 +171,7 @@ class GatherSession(QObject):
             self.refused.emit(str(error))
             return
         self.changed.emit()
-        if self.by_itself and self.stop is not None and self._may_take(channel, rule):
+        if self.by_itself and self.stop is not None and self._may_take(rule):
             self.take()
 
     @property
@@ -179,12 +179,19 @@ class GatherSession(QObject):
         """How long this stop has been waited for."""
         return time.monotonic() - self._arrived_s
 
-    def _may_take(self, channel: ContinuousChannel, rule: SteadyRule) -> bool:
-        watched, stop = self.watched, self.stop
-        if watched is None or stop is None or watched.reference is None or not watched.is_steady:
+    @property
+    def is_there(self) -> bool:
+        """Whether the reference, or the sensor without one, is at the stop."""
+        channel, watched, stop = self.channel, self.watched, self.stop
+        if channel is None or watched is None or stop is None:
             return False
-        near = abs(watched.reference.mean - stop.value) <= _NEAR_SHARE * channel.span
-        return near and self.waited_s > rule.window_s
+        seen = watched.sensor if watched.reference is None else watched.reference
+        return abs(seen.mean - stop.value) <= _NEAR_SHARE * channel.span
+
+    def _may_take(self, rule: SteadyRule) -> bool:
+        watched = self.watched
+        has_reference = watched is not None and watched.reference is not None and watched.is_steady
+        return has_reference and self.is_there and self.waited_s > rule.window_s
 
     def take(self) -> None:
         """Take the last window as a reading, for the mates too where that is wanted; on to the next stop."""

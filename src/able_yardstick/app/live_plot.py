@@ -63,7 +63,6 @@ class LivePlot(QFrame):
         column.addWidget(self._title)
         column.addWidget(self._words)
         self._view = pg.PlotWidget(axisItems={"left": _Numbers("left"), "bottom": _Numbers("bottom")})
-        self._view.setBackground(None)
         self._view.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self._view.setMinimumHeight(80)
         column.addWidget(self._view, 1)
@@ -85,6 +84,7 @@ class LivePlot(QFrame):
     def dress(self, theme: Theme) -> None:
         """Take a theme."""
         self._theme = theme
+        self._view.setBackground(theme.color("paper"))
         item = self._view.getPlotItem()
         for name in ("left", "bottom"):
             axis = item.getAxis(name)

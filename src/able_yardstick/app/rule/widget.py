@@ -45,6 +45,7 @@ class RuleContent(NamedTuple):
     working: tuple[float, float] | None
     readings: tuple[float, ...]
     faults: tuple[tuple[float, float], ...] = ()
+    next_pin: float | None = None  # where the next reading would help most
 
 
 class Readout(QLineEdit):
@@ -344,9 +345,18 @@ class Rule(QWidget):
         painter.setBrush(self._theme.color("teal"))
         for x in np.unique(np.round(ends_of(self, self._sight).x(np.array(content.readings)), 0)):
             painter.drawEllipse(QPointF(float(x), top + 13.0), 2.8, 2.8)
+        if content.next_pin is not None:
+            self._paint_next(painter, top, content.next_pin)
         if content.working is not None:
             for pin, turn in zip(content.working, (1, -1), strict=True):
                 self._paint_range_end(painter, top, pin, turn)
+
+    def _paint_next(self, painter: QPainter, top: int, pin: float) -> None:
+        """A hollow ring where the next reading would help most."""
+        painter.setPen(QPen(self._theme.color("accent"), 1.6))
+        painter.setBrush(self._theme.color("paper"))
+        painter.drawEllipse(QPointF(float(ends_of(self, self._sight).x(pin)), top + 13.0), 4.2, 4.2)
+        painter.setPen(Qt.PenStyle.NoPen)
 
     def _paint_range_end(self, painter: QPainter, top: int, pin: float, turn: int) -> None:
         """A small pennant at an end of the working range, pointing into it."""

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 
-from PySide6.QtWidgets import QCheckBox, QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout
+from PySide6.QtWidgets import QCheckBox, QFrame, QHBoxLayout, QLabel, QToolButton, QVBoxLayout
 
 from ...bench.link import LinkStatus
 from ...core.sources import KIND_WORDS, AnySource, address_of
@@ -37,26 +37,30 @@ class SourceCard(QFrame):
         head.addStretch(1)
         head.addWidget(self.on)
         column.addLayout(head)
-        column.addWidget(label(f"{KIND_WORDS[source.kind]}, {address_of(source)}", "muted", 12))
+        below = QHBoxLayout()
+        below.addWidget(label(f"{KIND_WORDS[source.kind]}, {address_of(source)}", "muted", 12), 1)
+        below.addLayout(self._buttons(source, act))
+        column.addLayout(below)
         self.words = label("", "", 12)
         column.addWidget(self.words)
         self.error = label("", "error", 12)
         self.error.hide()
         column.addWidget(self.error)
-        column.addLayout(self._buttons(source, act))
 
     def _buttons(self, source: AnySource, act: Callable[[str, AnySource], None]) -> QHBoxLayout:
         row = QHBoxLayout()
         row.setSpacing(6)
-        wanted = [("Settings", "edit"), ("Remove", "remove")]
+        wanted = [("⚙", "edit"), ("✕", "remove")]
         if source.kind == "replay":
             wanted = [("Hold / go on", "hold"), ("One line", "step"), *wanted]
         for words, what in wanted:
-            button = QPushButton(words)
-            button.setAccessibleName(f"{words}: {source.name}")
+            button = QToolButton()
+            button.setText(words)
+            title = {"edit": "Settings", "remove": "Remove"}.get(what, words)
+            button.setAccessibleName(f"{title}: {source.name}")
+            button.setToolTip(f"{title}: {source.name}")
             button.clicked.connect(lambda _on=False, what=what: act(what, source))
             row.addWidget(button)
-        row.addStretch(1)
         return row
 
     def show_status(self, status: LinkStatus | None) -> None:
@@ -67,7 +71,8 @@ class SourceCard(QFrame):
         words = _WORDS[standing] if self.source.enabled else "switched off"
         if status is not None and standing == "answering":
             lost = f", {status.lost} lost" if status.lost else ", none lost"
-            words = f"answers: {status.what}. {status.rate_hz:.3g} a second{lost}"
+            rate = f"{status.rate_hz:.3g} a second{lost}" if status.rate_hz else "no value now"
+            words = f"answers: {status.what}; {rate}"
         elif status is not None and standing == "waiting":
             words = f"does not answer; try {status.tries} failed, tried again by itself"
         self.words.setText(words)

@@ -2,7 +2,7 @@
 
 from functools import partial
 
-from PySide6.QtWidgets import QMenu, QPushButton, QToolButton, QVBoxLayout
+from PySide6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QToolButton, QVBoxLayout
 
 from ...bench.replay import Replay
 from ...bench.rig.layout import Places, with_places
@@ -39,6 +39,19 @@ class SourcesPanel(StepPanel):
         self.rig_panel: RigPanel | None = None
         self._complaint = Complaint()
         self.body.addWidget(self._complaint)
+        self.body.addWidget(heading("The simulated plant"))
+        self._rig_words = label("", "muted", 12)
+        self.body.addWidget(self._rig_words)
+        self.rig_button = QPushButton()
+        self.rig_button.clicked.connect(self.turn_rig)
+        self.knobs_button = QPushButton("Knobs of the plant …")
+        self.knobs_button.clicked.connect(self.show_knobs)
+        row = QHBoxLayout()
+        row.setSpacing(6)
+        row.addWidget(self.rig_button)
+        row.addWidget(self.knobs_button)
+        self.body.addLayout(row)
+        self.body.addWidget(heading("What is connected"))
         self._list = QVBoxLayout()
         self._list.setSpacing(8)
         self.body.addLayout(self._list)
@@ -50,15 +63,6 @@ class SourcesPanel(StepPanel):
             menu.addAction(words, partial(self._add_source, words, kind))
         self._add.setMenu(menu)
         self.body.addWidget(self._add)
-        self.body.addWidget(heading("The simulated plant"))
-        self._rig_words = label("", "muted", 12)
-        self.body.addWidget(self._rig_words)
-        self.rig_button = QPushButton()
-        self.rig_button.clicked.connect(self.turn_rig)
-        self.knobs_button = QPushButton("Knobs of the plant …")
-        self.knobs_button.clicked.connect(self.show_knobs)
-        self.body.addWidget(self.rig_button)
-        self.body.addWidget(self.knobs_button)
         self.body.addStretch(1)
         self.connect_button = self.action("Connect", self.turn_link, primary=True)
         live.slow_ticked.connect(self._show_status)

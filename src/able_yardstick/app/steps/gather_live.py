@@ -223,8 +223,12 @@ class LiveGathering(QWidget):
             self.steady.setText("")
             return
         waited = f"{self.session.waited_s:.0f} s waited"
-        self.steady.setText(f"Steady, {waited}." if watched.is_steady else f"Not yet, {waited}. Rule: {rule.words}.")
-        restyle(self.steady, "role", "good" if watched.is_steady else "look")
+        there = self.session.is_there
+        words = f"Steady, {waited}." if watched.is_steady else f"Not yet, {waited}. Rule: {rule.words}."
+        if watched.is_steady and not there:
+            words = f"Steady, {waited}, but not at the stop."
+        self.steady.setText(words)
+        restyle(self.steady, "role", "good" if watched.is_steady and there else "look")
 
     def _cell(self, name: str, seen: Steadiness | None, unit: str) -> None:
         value, words = self._cells[name]

@@ -5,7 +5,7 @@ from PySide6.QtWidgets import QComboBox, QFrame, QGridLayout, QHBoxLayout, QLabe
 from ...core import edits
 from ...core.channel import ContinuousChannel, PlantState, WiredChannel
 from ...core.errors import NotApplicable, YardstickError
-from ...core.numerals import fixed, parse_number, significant
+from ...core.numerals import decimals_for, fixed, parse_number, significant
 from ...core.wake import Figures, TestName, Verdict, expected_at
 from ...core.wake.meter import split_of
 from ...core.wake.verdict import TEST_WORDS
@@ -16,7 +16,7 @@ from ..workbench import Workbench
 from .fields import ChoiceField, Complaint, Entry, TextField, heading, label, restyle
 from .panel import StepPanel
 
-_NO_STATE = ""
+_NO_STATE, _ANOTHER = "", "another"
 _METERED: tuple[tuple[TestName, str, str, str], ...] = (
     ("meter", "Signal terminal", "V", "meter_v"),
     ("supply", "Supply terminal", "V", "supply_v"),
@@ -73,7 +73,7 @@ class WakePanel(StepPanel):
     def _build_numbers(self) -> None:
         row = QHBoxLayout()
         row.setSpacing(6)
-        self.count, self.pin, self.shown = _Number("Raw count"), _Number("At the pin"), _Number("Controller shows")
+        self.count, self.pin, self.shown = _Number("Raw count"), _Number("At the pin"), _Number("It shows")
         for number in (self.count, self.pin, self.shown):
             row.addWidget(number, 1)
         self.body.addLayout(row)
@@ -89,21 +89,21 @@ class WakePanel(StepPanel):
         grid = QGridLayout(self.new_state)
         grid.setContentsMargins(0, 0, 0, 0)
         self.state_name, self.state_value, self.state_within = Entry(), Entry(), Entry()
-        for column, (entry, hint) in enumerate(
-            ((self.state_name, "name of the state"), (self.state_value, "value"), (self.state_within, "± within"))
+        for entry, hint in (
+            (self.state_name, "its name, such as fan stopped"),
+            (self.state_value, "value then"),
+            (self.state_within, "± within"),
         ):
             entry.setPlaceholderText(hint)
             entry.setAccessibleName(hint)
             entry.returnPressed.connect(self._add_state)
-            grid.addWidget(entry, 0, column)
         self._state_unit = label("", "muted", 12)
-        add = QPushButton("Add")
+        add = QPushButton("Add it")
         add.clicked.connect(self._add_state)
-        grid.addWidget(self._state_unit, 0, 3)
-        grid.addWidget(add, 0, 4)
-        grid.setColumnStretch(0, 3)
-        grid.setColumnStretch(1, 1)
-        grid.setColumnStretch(2, 1)
+        grid.addWidget(self.state_name, 0, 0, 1, 4)
+        for column, widget in enumerate((self.state_value, self.state_within, self._state_unit, add)):
+            grid.addWidget(widget, 1, column)
+        self.new_state.hide()
         self.body.addWidget(self.new_state)
         self._state_complaint = Complaint()
         self.body.addWidget(self._state_complaint)
@@ -173,6 +173,11 @@ class WakePanel(StepPanel):
         self.session.look()
 
     def _choose_state(self, name: str) -> None:
+        self.new_state.setVisible(name == _ANOTHER)
+        self._state_complaint.setText("")
+        if name == _ANOTHER:
+            self.state_name.setFocus()
+            return
         channel = self.session.channel
         states = channel.plant_states if channel else ()
         self.session.choose_state(next((state for state in states if state.name == name), None))
@@ -198,6 +203,7 @@ class WakePanel(StepPanel):
             self._state_complaint.setText(str(error))
             return
         self._state_complaint.setText("")
+        self.new_state.hide()
         for entry in (self.state_name, self.state_value, self.state_within):
             entry.clear()
         self.session.choose_state(state)
@@ -230,9 +236,8 @@ class WakePanel(StepPanel):
         channel = self.session.channel
         if channel is None:
             return
-        states = [(_NO_STATE, "not said yet"), *((state.name, _state_words(channel, state))
-                                               for state in channel.plant_states)]  # fmt: skip
-        self.state.offer(states)
+        known = [(state.name, state.name) for state in channel.plant_states]
+        self.state.offer([(_NO_STATE, "not said yet"), *known, (_ANOTHER, "another state …")])
         self.state.show_value(self.session.state.name if self.session.state else _NO_STATE)
         self._state_unit.setText(channel.unit if isinstance(channel, ContinuousChannel) else "0 closed, 1 open")
         self._show_session()
@@ -257,8 +262,10 @@ class WakePanel(StepPanel):
             return str(error)
         counts = channel.path.converter.nominal.count_of(expected.pin)
         unit = channel.path.pin_unit
+        state = self.session.state
+        own = f"{significant(state.value, 5)} {channel.unit}: " if isinstance(channel, ContinuousChannel) else ""
         return (
-            f"Expect {significant(expected.pin, 4)} ± {significant(expected.allowed, 2)} {unit} at the pin, "
+            f"{own}expect {significant(expected.pin, 4)} ± {significant(expected.allowed, 2)} {unit} at the pin, "
             f"count {int(counts)}."
         )
 
@@ -269,6 +276,8 @@ class WakePanel(StepPanel):
         first = verdict.first
         several = len(verdict.causes) > 1 and first != "healthy"
         title = "Nothing known explains this" if first is None else first.capitalize()
+        if first == "healthy":
+            title = "Healthy" if verdict.is_alone else "Healthy, as far as seen"
         self.verdict.setText(f"{title}, or one of {len(verdict.causes) - 1} more" if several else title)
         self.verdict.setProperty("role", "good" if first == "healthy" else "error")
         self.verdict.style().polish(self.verdict)
@@ -331,7 +340,8 @@ class WakePanel(StepPanel):
             self.pin.show_value("—", f"{unit}, unscaled")
         else:
             self.count.show_value(fixed(figures.level_count, 1), "counts", stale)
-            self.pin.show_value(significant(figures.level, 5), f"{unit}, unscaled", stale)
+            decimals = decimals_for(channel.path.converter.resolution / 10)
+            self.pin.show_value(fixed(figures.level, min(decimals, 5)), f"{unit}, unscaled", stale)
         value = shown.latest() if shown is not None else None
         own = channel.controller_unit or channel.unit if isinstance(channel, ContinuousChannel) else ""
         self.shown.show_value("—" if value is None else significant(value, 5), f"{own}, scaled" if own else "")
@@ -371,10 +381,3 @@ def figure_texts(channel: WiredChannel, figures: Figures) -> dict[str, str]:
         "Spectrum": spectrum,
         "Smoothing": f"{stated}; {figures.rate_hz:.0f} samples/s, neighbours averaged over {figures.smoothed_over:.1f}",
     }
-
-
-def _state_words(channel: WiredChannel, state: PlantState) -> str:
-    if not isinstance(channel, ContinuousChannel):
-        return state.name
-    within = f" ± {significant(state.within, 3)}" if state.within else ""
-    return f"{state.name}: {significant(state.value, 5)}{within} {channel.unit}"
