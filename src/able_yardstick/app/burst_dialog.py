@@ -68,7 +68,7 @@ class BurstDialog(QDialog):
             self.edge.addItem(words, key)
         unit = channel.path.pin_unit if channel else ""
         for words, entry in (
-            (f"Samples, up to {MOST_SAMPLES:,}".replace(",", " "), self.count),  # a thin space
+            ("Samples, up to 120 000", self.count),
             ("Before the trigger, %", self.before),
         ):
             entry.setAccessibleName(words)

@@ -10,7 +10,7 @@ import numpy as np
 from ..core.sources import LinesSource
 from .columns import Pattern, found_pattern, is_garbage
 from .errors import BadAnswer, NoLink
-from .source import Batch, Source
+from .source import Batch, Source, SourceClock
 
 if TYPE_CHECKING:
     import serial
@@ -19,7 +19,9 @@ _LOOK_S = 2.0
 _FIRST_LINES = 4
 _SILENT_S = 2.0
 _TELLING_S = 0.5
+_AS_STATED = 0.05  # how near the stated rate the lines come
 _CHUNK = 1 << 16
+_PAUSE_S = 0.02
 
 
 class Lines(Source):
@@ -33,12 +35,8 @@ class Lines(Source):
         self._sequence = 0
         self._heard_s = 0.0
         self._started: tuple[int, float] | None = None
+        self._clock = SourceClock()
         self.bad_lines = 0
-
-    @property
-    def paces_itself(self) -> bool:
-        """Lines come when they come."""
-        return True
 
     def open(self) -> str:
         """Listen to the first lines and find their columns. Raises: NoLink, BadAnswer."""
@@ -47,7 +45,7 @@ class Lines(Source):
         line = self.spec.serial
         parity = {"none": "N", "even": "E", "odd": "O"}[line.parity]
         try:
-            self._port = serial.Serial(line.device, baudrate=line.baud, parity=parity, timeout=0.05)
+            self._port = serial.Serial(line.device, baudrate=line.baud, parity=parity, timeout=0)
         except (serial.SerialException, OSError, ValueError) as error:
             raise NoLink(f"The port {line.device or '(none)'} cannot be opened: {error}. Check its name.") from error
         self._pattern = found_pattern(self._first_lines())
@@ -59,6 +57,7 @@ class Lines(Source):
         end = time.monotonic() + _LOOK_S
         data = b""
         while time.monotonic() < end and data.count(b"\n") <= _FIRST_LINES:
+            time.sleep(_PAUSE_S)
             data += self._read()
             if len(data) > 64 and is_garbage(data):
                 self._refuse_garbage()
@@ -81,7 +80,7 @@ class Lines(Source):
 
         assert self._port is not None  # open first
         try:
-            return bytes(self._port.read(max(1, min(self._port.in_waiting, _CHUNK))))
+            return bytes(self._port.read(_CHUNK))
         except (serial.SerialException, OSError) as error:
             raise NoLink(f"{self.spec.serial.device} is gone: {error}.") from error
 
@@ -118,7 +117,11 @@ class Lines(Source):
         self._sequence += len(rows)
         plain = np.arange(start, self._sequence + 1)
         numbers = np.array([row.get(counter, plain[n]) for n, row in enumerate(rows)]).astype(np.int64)
-        times = now_s - (numbers[-1] - numbers) / self._rate_hz(int(numbers[-1]), now_s)
+        rate = self._rate_hz(int(numbers[-1]), now_s)
+        if abs(rate / self.spec.rate_hz - 1) < _AS_STATED:
+            times = self._clock.ours(numbers / self.spec.rate_hz)
+        else:
+            times = now_s - (numbers[-1] - numbers) / rate
         for feed in self.spec.feeds:
             values = np.array([row.get(feed.column, np.nan) for row in rows])
             if np.isfinite(values).any():

@@ -20,6 +20,7 @@ Standing = Literal["off", "connecting", "answering", "waiting"]
 FIRST_WAIT_S = 0.5
 LONGEST_WAIT_S = 15.0
 _HISTORY_POLL_S = 0.04
+_LISTEN_S = 0.02  # between two looks at what came by itself
 _RATE_OVER_S = 2.0
 STALE_AFTER_S = 0.8  # so that a value is drawn as stale within a second of the last
 _PERIODS_TO_STALE = 2.5
@@ -147,8 +148,7 @@ class Link:
                 self._obey(source)
                 self._take(source)
                 self._answered = True
-                if not source.paces_itself:
-                    self._stop.wait(max(self._period_s - (time.monotonic() - began), 0.001))
+                self._stop.wait(max(self._period_s - (time.monotonic() - began), 0.001))
         finally:
             source.close()
 
@@ -157,7 +157,7 @@ class Link:
         spec = self.spec
         if isinstance(spec, ModbusSource) and spec.history is not None:
             return _HISTORY_POLL_S
-        return 1 / spec.rate_hz if not isinstance(spec, ReplaySource | ManualSource) else 0.02
+        return 1 / spec.rate_hz if isinstance(spec, ModbusSource | ScpiSource) else _LISTEN_S
 
     def _obey(self, source: Source) -> None:
         while True:

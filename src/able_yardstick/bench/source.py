@@ -33,7 +33,7 @@ class Source(ABC):
 
     @abstractmethod
     def poll(self) -> Iterator[Batch]:
-        """What came since the last time; waits at most a fraction of a second. Raises: NoLink, BadAnswer."""
+        """What came since the last time, without waiting for more. Raises: NoLink, BadAnswer."""
 
     @abstractmethod
     def close(self) -> None:
@@ -44,11 +44,6 @@ class Source(ABC):
         from ..core.errors import NotApplicable
 
         raise NotApplicable(f"{self.spec.name} cannot set {feed}: set it by hand.")
-
-    @property
-    def paces_itself(self) -> bool:
-        """Whether values come when they come, so that polling waits for them."""
-        return False
 
 
 class SourceClock:

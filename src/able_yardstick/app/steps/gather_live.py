@@ -8,7 +8,7 @@ from ...core import edits
 from ...core.advice import conflicts_of, next_stop
 from ...core.channel import ContinuousChannel
 from ...core.errors import BadTable, YardstickError
-from ...core.numerals import parse_number, significant
+from ...core.numerals import decimals_for, fixed, parse_number, signed, significant
 from ...core.reading import Stimulated
 from ...core.steady import Steadiness
 from ...core.stops import StopPlan
@@ -217,9 +217,9 @@ class LiveGathering(QWidget):
         shown = self.session.live.shown(channel)
         value = shown.latest() if shown is not None else None
         own = channel.controller_unit or channel.unit
-        self._cells["Shown"][0].setText("—" if value is None else f"{significant(value, 5)} {own}")
+        self._cells["Shown"][0].setText("—" if value is None else f"{fixed(value, self._decimals)} {own}")
         self._cells["Shown"][1].setText("by the controller, kept as found" if value is not None else "")
-        if watched is None or rule is None:
+        if watched is None or rule is None or self.session.stop is None:
             self.steady.setText("")
             return
         waited = f"{self.session.waited_s:.0f} s waited"
@@ -230,10 +230,16 @@ class LiveGathering(QWidget):
         self.steady.setText(words)
         restyle(self.steady, "role", "good" if watched.is_steady and there else "look")
 
+    @property
+    def _decimals(self) -> int:
+        """Decimals that show a tenth of what steadiness allows to move."""
+        rule = self.session.rule
+        return decimals_for(rule.slope / 10) if rule is not None else 3
+
     def _cell(self, name: str, seen: Steadiness | None, unit: str) -> None:
         value, words = self._cells[name]
         known = seen is not None and seen.mean == seen.mean
-        value.setText(f"{significant(seen.mean, 6)} {unit}" if seen is not None and known else "—")
+        value.setText(f"{fixed(seen.mean, self._decimals)} {unit}" if seen is not None and known else "—")
         words.setText(seen.reason if seen is not None else "not live: type what it reads")
 
     def _show_instrument(self) -> None:
@@ -248,7 +254,7 @@ class LiveGathering(QWidget):
         if one.corrections and watched is not None and watched.reference is not None:
             at = watched.reference.mean
             if at == at:
-                parts.append(f"corrected by {significant(one.correction_at(at), 2)} {one.unit}")
+                parts.append(f"corrected by {signed(one.correction_at(at), self._decimals)} {one.unit}")
         if one.head is not None:
             parts.append(f"head {significant(one.head_correction, 2)} {one.unit}")
         overdue = one.overdue_words(now().date())

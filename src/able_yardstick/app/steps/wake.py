@@ -274,15 +274,16 @@ class WakePanel(StepPanel):
         if verdict is None:
             return
         first = verdict.first
-        several = len(verdict.causes) > 1 and first != "healthy"
+        others = [one.cause for one in verdict.causes[1:]]
         title = "Nothing known explains this" if first is None else first.capitalize()
         if first == "healthy":
             title = "Healthy" if verdict.is_alone else "Healthy, as far as seen"
-        self.verdict.setText(f"{title}, or one of {len(verdict.causes) - 1} more" if several else title)
+        if others and first != "healthy":
+            title += f", or {others[0]}" if len(others) == 1 else f", or one of {len(others)} more"
+        self.verdict.setText(title)
         self.verdict.setProperty("role", "good" if first == "healthy" else "error")
         self.verdict.style().polish(self.verdict)
         evidence = verdict.causes[0].why if verdict.causes else verdict.says
-        others = [one.cause for one in verdict.causes[1:]]
         rest = f"\nNot ruled out yet: {', '.join(others)}." if others else ""
         self.causes.setText(f"{evidence[:1].upper()}{evidence[1:]}.{rest}")
         test = verdict.next_test
@@ -305,7 +306,7 @@ class WakePanel(StepPanel):
         self.nudge_words.setVisible(bool(words))
         for test, _title, _unit, name in _METERED:
             value = getattr(evidence, name) if evidence else None
-            shown = "" if value is None else "open" if value == float("inf") else significant(value, 6)
+            shown = "" if value is None else "open" if value == float("inf") else _metered_text(value)
             self.metered[test].show_values(shown)
             self.metered[test].setEnabled(evidence is not None)
         self.meter_words.setText(self._meter_words())
@@ -381,3 +382,8 @@ def figure_texts(channel: WiredChannel, figures: Figures) -> dict[str, str]:
         "Spectrum": spectrum,
         "Smoothing": f"{stated}; {figures.rate_hz:.0f} samples/s, neighbours averaged over {figures.smoothed_over:.1f}",
     }
+
+
+def _metered_text(value: float) -> str:
+    """What a meter read, in volts or ohms, as it is typed."""
+    return f"{value:.0f}" if abs(value) >= 1e4 else f"{value:.4f}".rstrip("0").rstrip(".")

@@ -59,7 +59,7 @@ def obeyed(rig: "Rig", wanted: dict[str, Any]) -> dict[str, Any]:
 def _state(rig: "Rig") -> dict[str, Any]:
     rows = []
     for tag, one in rig.plant.channels.items():
-        unit = one.channel.unit if isinstance(one.channel, ContinuousChannel) else ""
+        unit = one.channel.unit if isinstance(one.channel, ContinuousChannel) else "0 closed, 1 open"
         low, high = one.ends
         rows.append(
             KnobRow(

@@ -77,7 +77,8 @@ class SimulatedChannel:
         if isinstance(self.channel, ContinuousChannel):
             self._draw_parts(self.channel)
         low, high = self.ends
-        self.target = self.truth = self.plant = low + 0.4 * (high - low)
+        start = low if isinstance(self.channel, TwoStateChannel) else low + 0.4 * (high - low)
+        self.target = self.truth = self.plant = start
 
     def _draw_parts(self, channel: ContinuousChannel) -> None:
         draw, part = self.random, channel.transducer
@@ -208,9 +209,9 @@ class SimulatedChannel:
         felt = felt + (4 * share * (1 - share) * self._bend if falling else 0.0)
         curve = nominal_curve(channel)
         assert curve is not None  # every simulated channel is described
-        limits = curve.limits
-        felt = np.clip(felt, min(channel.range), max(channel.range))
-        pins = np.clip(np.asarray(curve.signal(felt)), *limits)
+        inside = np.clip(felt, low, high)
+        pins = np.asarray(curve.signal(inside))
+        pins = pins + (felt - inside) / np.asarray(curve.slope(pins))  # a little beyond the range it goes on straight
         output = channel.path.output(pins, channel.around)
         return channel.path.pin(output, channel.around, self._varied)
 

@@ -10,8 +10,9 @@ from ..breaks import breaks_of, contact_breaks
 from ..channel import ContinuousChannel, TwoStateChannel, WiredChannel
 from ..job import Job
 from ..nodes import range_pins
-from ..numerals import significant
+from ..numerals import fixed, significant
 from ..stages import ColdJunction, PullUp, PulsePullUp
+from ..stages.base import ohms
 from ..standards import thermocouples
 from .causes import Cause, Wiring, causes_for, wiring_of
 from .expected import Expected
@@ -150,7 +151,10 @@ def diagnose(job: Job, channel: WiredChannel, evidence: Evidence) -> Verdict:
 
 def _says(standing: list[Cause], next_test: TestName | None, knows_state: bool) -> str:
     if not standing:
-        return "Nothing known explains this: check the description and the expected state, then look again."
+        return (
+            "Nothing known explains this. The plant may still have been moving: wait, and look again. Else check the "
+            "description and the expected state."
+        )
     first = standing[0]
     rest = ", ".join(standing[1:])
     words = "Healthy, as far as seen" if first == "healthy" else first.capitalize()
@@ -444,12 +448,12 @@ def evidence_words(case: _Case, cause: Cause) -> str:
     if seen.nudge is not None:
         parts.append(f"the nudge: {seen.nudge.outcome}")
     if seen.meter_v is not None:
-        parts.append(f"a meter reads {significant(seen.meter_v, 4)} V there")
+        parts.append(f"a meter reads {fixed(seen.meter_v, 3)} V there")
     if seen.supply_v is not None:
         parts.append(f"supply {significant(seen.supply_v, 3)} V")
     if seen.leads_ohm is not None:
         parts.append("no circuit through the leads" if seen.leads_ohm > _OPEN_OHM else
-                     f"{significant(seen.leads_ohm, 3)} Ω across the leads")  # fmt: skip
+                     f"{ohms(float(f'{seen.leads_ohm:.3g}'))} across the leads")  # fmt: skip
     if seen.other is not None:
         parts.append(f"{significant(seen.other[1].level, 4)} {unit} in the state “{seen.other[0].name}”")
     if seen.shown is not None and cause == "wrong unit or scale":
@@ -520,7 +524,8 @@ def _foretold(case: _Case, cause: Cause, test: TestName) -> str:
     if test == "other state":
         return {"stuck": "same", "not configured": "same", "chassis-ground offset": "offset", "wrong shunt": "factor",
                 "clipped": "as expected", "healthy": "as expected", "slow": "as expected",
-                "wrong unit or scale": "as expected"}.get(cause, "broken")  # fmt: skip
+                "wrong unit or scale": "as expected", "hum": "any", "floating": "any", "drifting": "any",
+                "intermittent": "any", "wrong link settings": "any"}.get(cause, "same")  # fmt: skip
     if test == "faster sampling":
         return "mains" if cause == "hum" else "no line"
     return _meter_foretold(case, cause)
