@@ -155,24 +155,28 @@ def wake(
     ohms: Annotated[float | None, typer.Option(help="Ohms across the leads, off the terminal; inf if open.")] = None,
     nudge: Annotated[str | None, typer.Option(help="Disturb the sensor after the look: its value goes up or down.")]
     = None,
+    drive: Annotated[bool, typer.Option("--drive", help="Let the reference's set point make the nudge.")] = False,
     as_json: AsJson = False,
 ) -> None:  # fmt: skip
     """Whether a raw signal is alive and plausible; figures, and a verdict with its evidence."""
+    from .bench.gatherer import state_by_reference
     from .core.wake import Evidence, diagnose, expected_at, figures_of
     from .files.jobfile import read_job
 
     known = read_job(job)
     channel = _wired(known, tag)
     plant_state = _state_of(channel, state, within)
-    expected = expected_at(channel, plant_state) if plant_state else None
     with _hub(known, channel) as hub:
         live = _raw(hub, channel)
         _wait_for(live, seconds)
         look = live.window(seconds)
+        plant_state = plant_state or state_by_reference(known, channel, hub.of_channel(channel.id, "reference"))
+        expected = expected_at(channel, plant_state) if plant_state else None
         evidence = Evidence(figures_of(channel, look), expected, meter_v=meter, supply_v=supply, leads_ohm=ohms)
         evidence = _with_shown(hub, channel, evidence)
-        if nudge is not None:
-            evidence = evidence._replace(nudge=_nudged(channel, live, nudge))
+        if nudge is not None or drive:
+            mover = _Mover(channel, hub) if drive else None
+            evidence = evidence._replace(nudge=_nudged(channel, live, nudge or "up", mover))
     verdict = diagnose(known, channel, evidence)
     if as_json:
         _print_json(_wake_data(channel, evidence, verdict))
@@ -263,7 +267,39 @@ def _with_shown(hub: "Hub", channel: "WiredChannel", evidence: "Evidence") -> "E
     return evidence._replace(shown=value, reckoned=reckoned_value(channel, evidence.signal.level))
 
 
-def _nudged(channel: "WiredChannel", live: "Live", way: str) -> Any:
+_NUDGE_SHARE = 0.08  # of the span
+
+
+class _Mover:
+    """Moves the stimulus by the reference's set point, and back."""
+
+    def __init__(self, channel: "WiredChannel", hub: "Hub") -> None:
+        from .core.channel import ContinuousChannel
+        from .core.errors import NotApplicable
+
+        self._reference = hub.of_channel(channel.id, "reference")
+        start = self._reference.latest() if self._reference is not None else None
+        if start is None or not isinstance(channel, ContinuousChannel) or self._reference is None:
+            raise NotApplicable(f"No reference beside {channel.tag} can be set: nudge it by hand, without --drive.")
+        self._start, self._span = start, channel.span
+        self._room = channel.range
+
+    def go(self, up: bool) -> None:
+        """Away from where it is; the other way round at an end of the range is refused by the instrument."""
+        self._set(self._start + (1 if up else -1) * _NUDGE_SHARE * self._span)
+
+    def back(self) -> None:
+        """To where it was."""
+        self._set(self._start)
+        time.sleep(_STEP_S * 4)
+
+    def _set(self, value: float) -> None:
+        assert self._reference is not None  # checked when it was made
+        low, high = self._room
+        self._reference.link.command(self._reference.feed.name, min(max(value, low), high))
+
+
+def _nudged(channel: "WiredChannel", live: "Live", way: str, mover: "_Mover | None") -> Any:
     from .core.errors import BadTable
     from .core.wake import nudge_of
     from .core.wake.nudge import nudge_seconds, signal_rises
@@ -271,9 +307,14 @@ def _nudged(channel: "WiredChannel", live: "Live", way: str) -> Any:
     if way not in ("up", "down"):
         raise BadTable(f"Expected --nudge up or --nudge down, found “{way}”.")
     seconds = nudge_seconds(channel)
-    print(f"Now make its value go {way}, and hold it for {seconds:g} s.", file=sys.stderr, flush=True)
     start = time.monotonic()
+    if mover is None:
+        print(f"Now make its value go {way}, and hold it for {seconds:g} s.", file=sys.stderr, flush=True)
+    else:
+        mover.go(way == "up")
     time.sleep(seconds)
+    if mover is not None:
+        mover.back()
     window = live.window(seconds + 4)
     rises = signal_rises(channel) == (way == "up")
     return nudge_of(channel, window.since(start - 3, start), window.since(start), rises)

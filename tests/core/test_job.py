@@ -62,7 +62,8 @@ def test_a_channel_goes_from_readings_to_a_passed_proof(job):
     job = proven(job)
     assert proof_of(job, job.channel("c")).passed
     assert states(job) == {
-        "describe": "begun", "wire": "begun", "gather": "proven", "fit": "proven", "pack": "proven", "prove": "proven"
+        "describe": "begun", "wire": "begun", "wake": "empty", "gather": "proven", "fit": "proven", "pack": "proven",
+        "prove": "proven",
     }  # fmt: skip
 
 

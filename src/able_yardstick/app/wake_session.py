@@ -4,6 +4,7 @@ import time
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
+from ..bench.gatherer import state_by_reference
 from ..core import edits
 from ..core.calibration import wake_basis
 from ..core.channel import ContinuousChannel, PlantState, TwoStateChannel, WiredChannel
@@ -32,6 +33,7 @@ class WakeSession(QObject):
         self._bench, self.live = bench, live
         self._channel_id = bench.channel.id if bench.channel else ""
         self.state: PlantState | None = None
+        self.by_reference = False
         self.evidence: Evidence | None = None
         self.verdict: Verdict | None = None
         self.meter_pairs: tuple[MeterPair, ...] = ()
@@ -53,9 +55,11 @@ class WakeSession(QObject):
         now_id = channel.id if channel else ""
         if now_id != self._channel_id:
             self._channel_id = now_id
-            self.state = None
+            self.state, self.by_reference = None, False
             self.start_again()
-        elif change.job and channel is not None and self.state not in (None, *channel.plant_states):
+        elif change.job and channel is not None and not self.by_reference and self.state not in (
+            None, *channel.plant_states
+        ):  # fmt: skip
             self.state = None
             self.start_again()
 
@@ -69,8 +73,19 @@ class WakeSession(QObject):
 
     def choose_state(self, state: PlantState | None) -> None:
         """Say which known state the plant is in now."""
-        self.state = state
+        self.state, self.by_reference = state, False
         self.changed.emit()
+
+    def choose_reference(self) -> None:
+        """Let the reference beside the channel say where the plant is."""
+        self.by_reference = True
+        self._read_reference()
+        self.changed.emit()
+
+    def _read_reference(self) -> None:
+        channel = self.channel
+        if self.by_reference and channel is not None:
+            self.state = state_by_reference(self._bench.job, channel, self.live.reference(channel))
 
     # -- looking ----------------------------------------------------------------------------------------------------
 
@@ -93,6 +108,7 @@ class WakeSession(QObject):
         channel = self.channel
         if channel is None:
             return
+        self._read_reference()
         try:
             figures = figures_of(channel, self.counts())
             expected = expected_at(channel, self.state) if self.state else None
@@ -101,7 +117,8 @@ class WakeSession(QObject):
             return
         before = self.evidence
         if before is not None and before.expected is not None and expected is not None and (
-            before.expected.name != expected.name
+            (before.expected.name, before.expected.value) != (expected.name, expected.value)
+            and abs(before.expected.pin - expected.pin) > before.expected.allowed + expected.allowed
         ):  # fmt: skip
             self._put(before._replace(other=(expected, figures)))
             return

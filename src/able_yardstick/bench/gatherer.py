@@ -2,9 +2,11 @@
 
 import time
 
-from ..core.channel import ContinuousChannel
+import numpy as np
+
+from ..core.channel import ContinuousChannel, PlantState, WiredChannel
 from ..core.errors import NoSuchThing
-from ..core.gathering import Circumstances, Pair, Watched, reading_of, watch
+from ..core.gathering import Circumstances, Pair, Watched, reading_of, reference_in_value, watch
 from ..core.job import Job
 from ..core.numerals import significant
 from ..core.reading import Reading
@@ -15,6 +17,7 @@ from .errors import NoLink
 from .hub import Hub, Live
 
 _STEP_S = 0.1
+_STATE_S = 2.0
 _NEAR_SHARE = 0.05  # of the span: how near the reference must be to the stop
 
 
@@ -22,6 +25,22 @@ def instrument_of(job: Job, live: Live | None) -> Reference | None:
     """The reference instrument behind a feed, if the job lists it."""
     wanted = "" if live is None else live.feed.reference
     return next((one for one in job.references if one.id == wanted), None)
+
+
+def state_by_reference(job: Job, channel: WiredChannel, live: Live | None) -> PlantState | None:
+    """The state of the plant as the reference beside a channel reads it now; None without a fresh reading."""
+    if live is None or not isinstance(channel, ContinuousChannel):
+        return None
+    window = live.window(_STATE_S).good
+    if live.is_stale or not len(window):
+        return None
+    instrument = instrument_of(job, live)
+    values = reference_in_value(channel, window, instrument, live.feed.unit).values
+    doubt = 2 * float(values.std()) if len(values) > 1 else 0.0
+    if instrument is not None and instrument.expanded_uncertainty is not None:
+        doubt += channel.step_in_unit(instrument.expanded_uncertainty, instrument.unit)
+    name = f"as {instrument.name if instrument is not None else live.link.spec.name} reads"
+    return PlantState(name=name, value=float(values.mean()), within=doubt if np.isfinite(doubt) else 0.0)
 
 
 def pair_of(raw: Live, reference: Live | None, seconds: float) -> Pair:

@@ -12,6 +12,7 @@ from .errors import BadTable
 MINUS = "−"
 THIN_SPACE = "\u2009"
 _BLANK_THOUSANDS = re.compile(r"(?<=\d)[\u2009\u202f\u00a0 '’](?=\d{3}(?!\d))")
+_EXPONENT_FROM = 1e7
 _NUMBER = re.compile(r"[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d{1,3})?")
 
 
@@ -35,7 +36,10 @@ def signed(value: float, decimals: int) -> str:
 
 def significant(value: float, digits: int = 6) -> str:
     """`value` to so many significant digits, for coefficients; no thousands spaces, true minus."""
-    return f"{value:.{digits}g}".replace("e-0", "e-").replace("e+0", "e+").replace("-", MINUS)
+    text = f"{value:.{digits}g}"
+    if "e+" in text and abs(value) < _EXPONENT_FROM:
+        text = f"{float(text):.0f}"
+    return text.replace("e-0", "e-").replace("e+0", "e+").replace("-", MINUS)
 
 
 def decimals_for(resolution: float) -> int:

@@ -16,7 +16,7 @@ from ..workbench import Workbench
 from .fields import ChoiceField, Complaint, Entry, TextField, heading, label, restyle
 from .panel import StepPanel
 
-_NO_STATE, _ANOTHER = "", "another"
+_NO_STATE, _ANOTHER, _REFERENCE = "", "another", "reference"
 _METERED: tuple[tuple[TestName, str, str, str], ...] = (
     ("meter", "Signal terminal", "V", "meter_v"),
     ("supply", "Supply terminal", "V", "supply_v"),
@@ -66,7 +66,7 @@ class WakePanel(StepPanel):
         session.changed.connect(self._show_session)
         session.refused.connect(self._complaint.setText)
         live.slow_ticked.connect(self._tick)
-        live.connected.connect(lambda _on: self._show_live())
+        live.connected.connect(lambda _on: self.refresh())
 
     # -- building ---------------------------------------------------------------------------------------------------
 
@@ -178,6 +178,9 @@ class WakePanel(StepPanel):
         if name == _ANOTHER:
             self.state_name.setFocus()
             return
+        if name == _REFERENCE:
+            self.session.choose_reference()
+            return
         channel = self.session.channel
         states = channel.plant_states if channel else ()
         self.session.choose_state(next((state for state in states if state.name == name), None))
@@ -237,17 +240,23 @@ class WakePanel(StepPanel):
         if channel is None:
             return
         known = [(state.name, state.name) for state in channel.plant_states]
-        self.state.offer([(_NO_STATE, "not said yet"), *known, (_ANOTHER, "another state …")])
-        self.state.show_value(self.session.state.name if self.session.state else _NO_STATE)
+        live = [(_REFERENCE, "as the reference reads")] if self._live.reference(channel) is not None else []
+        self.state.offer([(_NO_STATE, "not said yet"), *live, *known, (_ANOTHER, "another state …")])
+        self.state.show_value(self._state_key())
         self._state_unit.setText(channel.unit if isinstance(channel, ContinuousChannel) else "0 closed, 1 open")
         self._show_session()
         self._show_live()
+
+    def _state_key(self) -> str:
+        if self.session.by_reference:
+            return _REFERENCE
+        return self.session.state.name if self.session.state else _NO_STATE
 
     def _show_session(self) -> None:
         channel = self.session.channel
         if channel is None:
             return
-        self.state.show_value(self.session.state.name if self.session.state else _NO_STATE)
+        self.state.show_value(self._state_key())
         self.expected.setText(self._expected_words(channel))
         self.expected.setVisible(bool(self.expected.text()))
         self._show_verdict(self.session.verdict)

@@ -299,6 +299,8 @@ class _Case:
             expected = self.evidence.expected
             levels = self._swapped_levels(expected)
             return ("moved the wrong way",) if levels[0] > self.start else (*_DEAD, "moved the wrong way")
+        if cause == "wrong shunt" and self.near(self.evidence.signal.level, self.end, 0.002):
+            return (*_ALIVE, *_DEAD)  # too large a shunt may have driven the pin to its top
         if cause == "clipped" and (self.evidence.expected is None or self._falls()):
             return _ANY
         return _NUDGES[cause]
