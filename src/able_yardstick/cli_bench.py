@@ -114,9 +114,9 @@ def sources(
             "enabled": source.enabled, "values": [feed.name for feed in source.every_feed],
         }  # fmt: skip
         if check and source.enabled:
-            from .bench.link import tested
+            from .bench.link import probed
 
-            status = tested(source, seconds)
+            status = probed(source, seconds)
             row |= {
                 "answers": status.standing == "answering", "what": status.what, "rate_hz": round(status.rate_hz, 2),
                 "error": status.error, "lost": status.lost,

@@ -38,7 +38,7 @@ QTest.keyClicks(window.find_field, "wt-206")
 assert 20 < popup.height() < 80
 QTest.keyClick(window.find_field, Qt.Key.Key_Return)
 assert window.bench.channel.tag == "WT-206"
-QTest.keyClick(window, Qt.Key.Key_4, Qt.KeyboardModifier.ControlModifier)
+QTest.keyClick(window, Qt.Key.Key_5, Qt.KeyboardModifier.ControlModifier)
 assert window.bench.step == "fit"
 QTest.mouseClick(window._panel("fit").use, Qt.MouseButton.LeftButton)
 assert window.bench.job.fit_of("wt-206") is not None

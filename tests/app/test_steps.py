@@ -336,7 +336,7 @@ def test_cards_and_steps_are_walked_with_the_arrow_keys(window, qtbot):
     assert window.bench.channel.tag == "TT-203"
     qtbot.keyClick(window.ruler, Qt.Key.Key_Right)
     assert window.bench.step == "wire"
-    x = round(window.ruler._width() * 4.3)
+    x = round(window.ruler._width() * 5.3)
     qtbot.mouseClick(window.ruler, Qt.MouseButton.LeftButton, pos=QPoint(x, 20))
     assert window.bench.step == "pack"
     window.bench.select("jq-212")

@@ -200,7 +200,7 @@ class Link:
         self._status = LinkStatus("waiting", self._status.what, 0.0, text, self._status.tries + 1, 0, 0)
 
 
-def tested(spec: AnySource, seconds: float) -> LinkStatus:
+def probed(spec: AnySource, seconds: float) -> LinkStatus:
     """Open a source, listen for a while, and say what was found."""
     link = Link(spec)
     link.start()

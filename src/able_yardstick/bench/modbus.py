@@ -23,7 +23,7 @@ _EXCEPTIONS = {
     1: "it does not know this kind of request: choose the other kind of registers",
     2: "there is no such register: check the address",
     3: "it refuses so many registers at once",
-    4: "it failed while answering",
+    4: "it failed while answering: check the device number",
     6: "it is busy",
     11: "the device behind the gateway does not answer: check the device number",
 }

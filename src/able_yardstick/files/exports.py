@@ -21,7 +21,7 @@ def _number(cell: float | str) -> str:
 
 def save_burst(path: Path, tag: str, burst: Burst, unit: str) -> None:
     """Write a fast capture as CSV: seconds from the trigger, and the signal. Raises: OSError."""
-    lines = [f"time s,{tag} {unit}"]
+    lines = [f"time (s),{tag} ({unit})"]
     lines += [
         f"{time:.6f},{value!r}" for time, value in zip(burst.times_s.tolist(), burst.values.tolist(), strict=True)
     ]

@@ -5,7 +5,7 @@ from typing import Any
 from pydantic import ValidationError
 from PySide6.QtWidgets import QDialog, QDialogButtonBox, QFormLayout, QVBoxLayout, QWidget
 
-from ...bench.link import tested
+from ...bench.link import probed
 from ...core.errors import BadTable, YardstickError
 from ...core.job import Job
 from ...core.model import InvalidRecord, first_complaint
@@ -106,7 +106,7 @@ class SourceEditor(QDialog):
     def test(self) -> None:
         """Connect with what is typed, and say what was found."""
         try:
-            status = tested(self.made(), 1.5)
+            status = probed(self.made(), 1.5)
         except YardstickError as error:
             self._complaint.setText(str(error))
             return
