@@ -51,6 +51,9 @@ plain = float(rule.readout("quantity").text().replace("\u2009", ""))
 assert abs(plain - 207.4 * window.sight.pin) < 5, (plain, window.sight.pin)
 QTest.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
 assert window.bench.job.fit_of("wt-206") is None
+window.find_field.setFocus()
+QTest.keyClick(window.find_field, Qt.Key.Key_F8)  # the capture key arrives whatever has the focus
+assert "F8 looks at the signal at Wake" in window._said.text()
 QTest.keyClick(window, Qt.Key.Key_T, Qt.KeyboardModifier.ControlModifier)
 window.splitter.setSizes([280, 620, 370])
 sizes = window.splitter.sizes()

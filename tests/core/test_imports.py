@@ -24,7 +24,8 @@ OUTSIDE = (
 )
 FORBIDDEN = {
     "core": (*QT, *OUTSIDE, "able_yardstick.app", "able_yardstick.files", "able_yardstick.bench", "able_yardstick.cli"),
-    "files": (*QT, "able_yardstick.app", "able_yardstick.bench"),
+    "files": (*QT, "able_yardstick.app", "able_yardstick.bench", "able_yardstick.cli"),
+    "bench": (*QT, "able_yardstick.app", "able_yardstick.cli"),
 }
 
 

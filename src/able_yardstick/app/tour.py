@@ -35,12 +35,9 @@ VIEWS = (
     View("describe", "WT-206", "describe", value=1250.0),
     View("wire", "PT-202", "wire", value=-60.0),
     View("wire-thermocouple", "TT-203", "wire", "night", 780.0),
-    View("wire-contact", "PS-211", "wire"),
     View("wire-narrow", "TE-205", "wire", value=40.0, size=(1024, 700)),
     View("describe-table", "AT-208", "describe", "night", 6.0),
-    View("gather", "WT-206", "gather", value=1250.0),
     View("fit", "PT-201", "fit", value=171.9, candidate="line"),
-    View("fit-out-of-date", "PT-202", "fit", "night", -60.0),
     View("pack-knots", "AT-208", "pack", "night", 13.0),
     View("pack-ends", "PT-202", "pack", value=-60.0),
     View("prove-pass", "PT-201", "prove", value=175.0),
@@ -112,6 +109,9 @@ def _pictures(folder: Path, job: Path) -> Iterator[Path]:
             path = folder / f"{view.name}.png"
             window.grab().save(str(path))
             yield path
+        from .tour_live import live_pictures
+
+        yield from live_pictures(window, folder)
     finally:
         window.close()
         shutil.rmtree(own, ignore_errors=True)

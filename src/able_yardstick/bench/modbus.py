@@ -99,7 +99,7 @@ class Modbus(Source):
         assert history is not None  # asked for only where there is one
         newest = self._newest()
         if self._known < 0 or newest < self._known:  # the first time, or the controller has started anew
-            self._known = newest - _MOST_BEHIND
+            self._known = max(newest - _MOST_BEHIND, 0)  # slots that were never written hold scan 0
         rows = [
             self._read(history.first_address + slot * history.stride, count * history.stride).reshape(count, -1)
             for slot, count in ring_blocks(newest, self._known, history.slots, history.stride)

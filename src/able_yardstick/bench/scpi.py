@@ -44,7 +44,13 @@ class Scpi(Source):
                 self._device.baud_rate = self.spec.serial.baud  # type: ignore[union-attr]
         except (pyvisa.errors.Error, OSError, ValueError) as error:
             raise NoLink(f"Nothing answers at {self._where}. Check the address, and that it is switched on.") from error
-        identity = self._ask("*IDN?")
+        try:
+            identity = self._ask("*IDN?")
+        except NoLink as error:
+            raise NoLink(
+                f"Nothing answers at {self._where}: *IDN? got no answer within {TIMEOUT_MS / 1000:g} s. Check the "
+                "address, and that it is switched on."
+            ) from error
         self._errors()  # what was left from before is none of ours
         return identity
 
