@@ -13,12 +13,11 @@ from PySide6.QtCore import Qt
 
 from able_yardstick.app.burst_dialog import BurstDialog
 from able_yardstick.app.sources.editor import SourceEditor
-from able_yardstick.bench.rig.knobs import Knobs
 from able_yardstick.bench.rig.layout import with_places
 from able_yardstick.core import edits
 from able_yardstick.core.sources import ManualSource, ScpiSource
 from able_yardstick.files.jobfile import read_job
-from rigging import places_of, start_rig, stop_rig
+from rigging import Knobs, places_of, start_rig, stop_rig
 
 
 @pytest.fixture(scope="module")

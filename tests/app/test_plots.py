@@ -1,5 +1,7 @@
 """What the plots show, as arrays and words, for channels at every state of work."""
 
+from datetime import UTC, datetime
+
 import numpy as np
 import pytest
 
@@ -9,7 +11,10 @@ from able_yardstick.core.budget import along_range
 from able_yardstick.core.calibration import packed_now
 from able_yardstick.core.packing import packing_errors
 from able_yardstick.core.progress import STEP_NAMES
+from able_yardstick.core.reading import Raw, Reading
 from able_yardstick.core.scales import axis_of
+
+NOON = datetime(2026, 11, 20, 12, 0, tzinfo=UTC)
 
 
 def contents(job, tag, step, candidate=None):
@@ -174,3 +179,25 @@ def test_what_is_expected_before_any_calibration_is_shaded_at_describe(demo_job)
     assert "expected before any calibration, k = 2" in content.words
     assert not any(band.style == "confidence" for band in error_content(
         demo_job, channel, "gather", (0.0, 5.0), None).bands)  # fmt: skip
+
+
+def test_whiskers_are_twice_the_spread_of_the_window(demo_job):
+    channel = demo_job.continuous("wt-206")
+    shown = pictured(demo_job, channel, "gather", "line")
+    found = error_content(demo_job, channel, "gather", (0.0, 10.0), shown).whiskers
+    spread = next(row.reading.raw.spread for row in demo_job.amended("wt-206", "gather"))
+    slope = abs(float(shown.curve.slope(5.0)))
+    assert found.half_y == pytest.approx(np.full(36, 2 * spread * slope))
+    across = curve_content(demo_job, channel, "gather", (0.0, 10.0), shown).whiskers
+    assert across.half_x == pytest.approx(np.full(36, 2 * spread))
+
+
+def test_assumed_points_stay_marked(demo_job):
+    channel = demo_job.continuous("it-207")
+    job = edits.capture(demo_job, [
+        Reading(id=f"a{n}", channel=channel.id, captured=NOON, reference=10.0 * n, reference_unit="A", origin=origin,
+                raw=Raw(mean=1.0 * n, unit="V"))
+        for n, origin in enumerate(("measured", "rated", "assumed"))
+    ])  # fmt: skip
+    marks = curve_content(job, channel, "gather", (0.0, 5.0), None).marks
+    assert [mark.kind for mark in marks] == ["plain", "rated", "assumed"]

@@ -3,9 +3,9 @@
 import threading
 
 import pytest
-from rigging import places_of, start_rig, stop_rig, until
 
 from able_yardstick.bench.rig.layout import with_places
+from rigging import Knobs, places_of, start_rig, stop_rig, until
 
 
 @pytest.fixture
@@ -23,8 +23,6 @@ def rig():
 
 @pytest.fixture
 def knobs(rig):
-    from able_yardstick.bench.rig.knobs import Knobs
-
     return Knobs(rig.knobs)
 
 

@@ -2,13 +2,13 @@
 
 import numpy as np
 import pytest
-from rigging import start_rig, stop_rig
 
 from able_yardstick.bench.rig.plant import Plant, fault_named
 from able_yardstick.bench.rig.simulated import SimulatedChannel
 from able_yardstick.core.errors import NoSuchThing, NotApplicable
 from able_yardstick.core.landing import wired_channels
 from able_yardstick.core.wake import causes_for
+from rigging import RefusedKnob, start_rig, stop_rig
 
 
 def test_it_tells_where_it_serves_and_which_faults_it_has():
@@ -110,11 +110,11 @@ def test_every_fault_a_channel_can_have_can_be_switched_on_and_mended(demo_job):
 
 
 def test_the_knobs_refuse_what_there_is_not(knobs):
-    with pytest.raises(NotApplicable, match="no knob “dance”"):
+    with pytest.raises(RefusedKnob, match="no knob “dance”"):
         knobs.turn(do="dance")
-    with pytest.raises(NotApplicable, match="no channel XX-1"):
+    with pytest.raises(RefusedKnob, match="no channel XX-1"):
         knobs.turn(do="move", tag="XX-1", value=3)
-    with pytest.raises(NotApplicable, match="signal, supply, leads or nowhere"):
+    with pytest.raises(RefusedKnob, match="signal, supply, leads or nowhere"):
         knobs.turn(do="probe", tag="PT-201", point="ear")
 
 

@@ -340,3 +340,48 @@ def test_modbus_rtu_on_a_serial_line(wait_until):
         for pair in ends:
             for end in pair:
                 os.close(end)
+
+
+def test_an_instrument_on_a_serial_line(wait_until):
+    """The far side of a pty answers as the rig's meter would."""
+    from able_yardstick.bench.rig.scpi import Instrument
+
+    master, slave = os.openpty()
+    tty.setraw(slave)
+    stop = threading.Event()
+    meter = Instrument("Rig,Serial meter,SM-1,1.0", {"READ?": lambda _rest: "2.5"})
+
+    def answer():
+        rest = b""
+        os.set_blocking(master, False)
+        while not stop.is_set():
+            time.sleep(0.005)
+            try:
+                rest += os.read(master, 4096)
+            except BlockingIOError:
+                continue
+            *lines, rest = rest.split(b"\n")
+            for line in lines:
+                if (said := meter.answer(line.decode().strip())) is not None:
+                    os.write(master, said.encode() + b"\n")
+
+    thread = threading.Thread(target=answer)
+    thread.start()
+    source = Scpi(
+        ScpiSource(
+            id="s",
+            name="Serial meter",
+            link="serial",
+            serial=SerialLine(device=os.ttyname(slave), baud=9600),
+            feeds=(QueryFeed(name="volts", role="meter", unit="V"),),
+        )
+    )
+    try:
+        assert source.open() == "Rig,Serial meter,SM-1,1.0"
+        assert [float(batch.values[0]) for batch in source.poll()] == [2.5]
+    finally:
+        source.close()
+        stop.set()
+        thread.join(5)
+        os.close(master)
+        os.close(slave)

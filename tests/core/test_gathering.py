@@ -226,3 +226,19 @@ def test_one_signal_with_two_references_is_a_contradiction(demo_job, gas):
 def test_the_demos_own_readings_do_not_contradict_each_other(demo_job):
     assert conflicts_of(demo_job, demo_job.continuous("pt-201")) == ()
     assert conflicts_of(demo_job, demo_job.continuous("at-208")) == ()
+
+
+# -- axes of one device ---------------------------------------------------------------------------------------------
+
+
+def test_the_axes_of_one_device_are_gathered_each_for_itself(demo_job, gas):
+    job = edits.add_axis(demo_job, gas.id, "y-axis")
+    one, other = job.continuous(gas.id), job.continuous("y-axis")
+    assert (one.axis, other.axis, other.tag, other.device) == ("X", "Y", "PT-201-Y", one.device)
+    assert edits.axes_of(job, other) == ("Y", "X")
+    assert job.amended("y-axis", "gather") == []
+    job = edits.add_axis(job, "y-axis", "z-axis")
+    assert job.continuous("z-axis").tag == "PT-201-Z"
+    with pytest.raises(NotApplicable, match="has its 3 axes already"):
+        edits.add_axis(job, gas.id, "w-axis")
+    assert edits.axes_of(demo_job, gas) == ()

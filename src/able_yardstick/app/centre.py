@@ -35,7 +35,7 @@ _LEGENDS = {
     "wire": "▸ ends of the working range   ▨ only a wire fault reads here",
     "describe": "▸ ends of the working range   ▨ beyond the described points",
     "wake": "▼ the live signal   ▸ ends of the working range   shaded: expected in this state",
-    "gather": "▲ going up   ▽ coming down   ○ not stated   × excluded   ◦ helps most on the Rule",
+    "gather": "▲ going up   ▽ coming down   ○ not stated   × excluded   □ rated   ⬠ assumed",
     "fit": "▲ going up   ▽ coming down   × excluded   ▨ extrapolated",
     "pack": "■ knot   ▨ beyond the calibration's reach",
     "prove": "◇ as found   ● as left   ○ of another packing",

@@ -48,6 +48,7 @@ class GatherSession(QObject):
         if channel is not None and channel.id != self._channel_id:
             self._channel_id = channel.id
             self.watched, self.typed_reference, self.by_itself = None, None, False
+            self.orientation = f"axis {channel.axis} loaded" if channel.axis else ""
             self._arrived_s = time.monotonic()
             self.changed.emit()
         elif change.job:

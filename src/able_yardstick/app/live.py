@@ -25,6 +25,7 @@ class LiveBench(QObject):
         self._bench = bench
         self.hub = Hub()
         self._ticks = 0
+        self._job_id = ""
         self._timer = QTimer(self)
         self._timer.setInterval(TICK_MS)
         self._timer.timeout.connect(self._tick)
@@ -37,6 +38,7 @@ class LiveBench(QObject):
 
     def connect_all(self) -> None:
         """Run a link for each source that is switched on."""
+        self._job_id = self._bench.job.id
         self.hub.run(self._bench.job.sources)
         self._timer.start()
         self.connected.emit(True)
@@ -48,7 +50,11 @@ class LiveBench(QObject):
         self.connected.emit(False)
 
     def _follow(self, change: Change) -> None:
-        if change.job and self.is_on:
+        if not change.job or not self.is_on:
+            return
+        if self._bench.job.id != self._job_id:
+            self.disconnect_all()  # another job was opened: its sources are for the person to connect
+        else:
             self.hub.run(self._bench.job.sources)
 
     def _tick(self) -> None:

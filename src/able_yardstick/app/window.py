@@ -108,6 +108,7 @@ class MainWindow(QMainWindow):
         ]
         self._channel_actions = [
             act("Duplicate the channel", self.duplicate, "Ctrl+D"),
+            act("Add another axis of the device", self.add_axis),
             act("Move the channel up", lambda: self.move_channel(-1), "Ctrl+Shift+Up"),
             act("Move the channel down", lambda: self.move_channel(1), "Ctrl+Shift+Down"),
             act("Remove the channel", self.remove, "Ctrl+Shift+Del"),
@@ -491,6 +492,16 @@ class MainWindow(QMainWindow):
             )
             if done:
                 self.bench.select(copy)
+
+    def add_axis(self) -> None:
+        """Another axis of the device looked at, and look at it."""
+        channel = self.bench.continuous
+        if channel is not None:
+            new = new_id()
+            if self.bench.try_edit(
+                f"another axis of {channel.tag}", lambda job: edits.add_axis(job, channel.id, new)
+            ):  # fmt: skip
+                self.bench.select(new)
 
     def move_channel(self, places: int) -> None:
         """Move the channel looked at along the tagboard."""

@@ -13,7 +13,7 @@ from ..core.errors import YardstickError
 from ..core.sources import AnySource, LinesSource, ManualSource, ModbusSource, ReplaySource, ScpiSource
 from .errors import NoLink
 from .source import Batch, Source
-from .stream import Stream
+from .stream import CAPACITY, FAST_CAPACITY, Stream
 
 log = logging.getLogger(__name__)
 Standing = Literal["off", "connecting", "answering", "waiting"]
@@ -68,7 +68,8 @@ class Link:
     def __init__(self, spec: AnySource, make: Callable[[AnySource], Source] = opened_by) -> None:
         self.spec = spec
         self.source = make(spec)
-        self.streams = {feed.name: Stream() for feed in spec.every_feed}
+        capacity = FAST_CAPACITY if isinstance(spec, LinesSource) else CAPACITY
+        self.streams = {feed.name: Stream(capacity) for feed in spec.every_feed}
         self._make = make
         self._stop = threading.Event()
         self._orders: SimpleQueue[Callable[[Source], None]] = SimpleQueue()

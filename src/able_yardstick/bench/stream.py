@@ -8,7 +8,8 @@ from numpy.typing import NDArray
 from ..core.sample import BAD, GOOD, Series
 
 Array = NDArray[np.float64]
-CAPACITY = 1 << 17
+CAPACITY = 1 << 16  # eleven minutes at 100 Hz
+FAST_CAPACITY = 1 << 18  # half of it is always kept: a burst of 120 000 fits
 _FIRST = 1 << 12
 
 

@@ -86,6 +86,37 @@ def duplicate_channel(job: Job, channel_id: str, new_id: str, new_device: str) -
     return _next(job, devices=devices, channels=(*job.channels[:at], copy, *job.channels[at:]))
 
 
+AXES = ("X", "Y", "Z")
+
+
+def add_axis(job: Job, channel_id: str, new_id: str) -> Job:
+    """The job with another axis of a channel's device: described alike, with a tag and readings of its own.
+
+    Raises: NotApplicable for a channel without a curve, or once the device has all its axes.
+    """
+    channel = job.continuous(channel_id)
+    mates = [one for one in job.channels if isinstance(one, ContinuousChannel) and one.device == channel.device]
+    first = channel if channel.axis else channel.with_(axis=AXES[0])
+    taken = {one.axis for one in mates} | {first.axis}
+    free = next((axis for axis in AXES if axis not in taken), None)
+    if free is None:
+        raise NotApplicable(f"The device of {channel.tag} has its {len(AXES)} axes already.")
+    job = job if first is channel else change_channel(job, first)
+    tag = free_tag(job, f"{channel.tag.removesuffix(f'-{first.axis}')}-{free}")
+    copy = first.with_(id=new_id, tag=tag, axis=free, landing=None)
+    at = [one.id for one in job.channels].index(channel_id) + 1
+    return _next(job, channels=(*job.channels[:at], copy, *job.channels[at:]))
+
+
+def axes_of(job: Job, channel: ContinuousChannel) -> tuple[str, ...]:
+    """The axes of a channel's device, its own first; empty for a device with one channel."""
+    mates = [
+        one.axis for one in job.channels
+        if isinstance(one, ContinuousChannel) and one.device == channel.device and one.id != channel.id and one.axis
+    ]  # fmt: skip
+    return (channel.axis, *mates) if channel.axis and mates else ()
+
+
 def move_channel(job: Job, channel_id: str, places: int) -> Job:
     """The job with a channel moved down by so many places (up if below 0), as far as there is room."""
     rows = list(job.channels)

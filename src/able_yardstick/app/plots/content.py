@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 from ...core.budget import along_range
 from ...core.calibration import (
     Check,
+    Points,
     believed,
     candidates_of,
     checks_of,
@@ -22,6 +23,7 @@ from ...core.calibration import (
 )
 from ...core.channel import ContinuousChannel
 from ...core.curves import AnyCurve
+from ...core.electrical import signal_gain
 from ...core.errors import YardstickError
 from ...core.fit import Fitted, ModelName
 from ...core.fit.models import CAPTIONS
@@ -29,10 +31,10 @@ from ...core.job import Job
 from ...core.packing import packing_errors
 from ...core.progress import StepName
 from ...core.proof import judge
-from ...core.reading import Amended, Direction
+from ...core.reading import Amended, Direction, Raw
 
 Array = NDArray[np.float64]
-MarkKind = Literal["up", "down", "plain", "excluded", "knot", "found", "left", "failed", "stale"]
+MarkKind = Literal["up", "down", "plain", "rated", "assumed", "excluded", "knot", "found", "left", "failed", "stale"]
 _CURVE_SAMPLES = 513
 
 
@@ -50,6 +52,15 @@ class Marks(NamedTuple):
     kind: MarkKind
     x: Array
     y: Array
+
+
+class Whiskers(NamedTuple):
+    """How far readings spread within their windows, about points: twice the standard deviation either way."""
+
+    x: Array
+    y: Array
+    half_x: Array
+    half_y: Array
 
 
 class Band(NamedTuple):
@@ -71,6 +82,7 @@ class PlotContent(NamedTuple):
     y_range: tuple[float, float]
     words: str
     stems: bool = False
+    whiskers: Whiskers | None = None
 
 
 class Pictured(NamedTuple):
@@ -127,7 +139,42 @@ def curve_content(
     inside = [line.y for line in lines if line.style == "curve"] + [mark.y for mark in marks]
     values = np.concatenate([*inside, np.array([low, high])])
     reach = shown.curve.domain if shown else None
-    return PlotContent(tuple(lines), tuple(marks), (), reach, _padded(values, 0.06), words.lstrip("; "))
+    points = points_of(job, channel)
+    whiskers = _whiskers(channel, points, points.reference, None) if step in ("gather", "fit") else None
+    return PlotContent(
+        tuple(lines), tuple(marks), (), reach, _padded(values, 0.06), words.lstrip("; "), whiskers=whiskers
+    )
+
+
+def _whiskers(channel: ContinuousChannel, points: Points, y: Array, curve: AnyCurve | None) -> Whiskers | None:
+    """The spread of each reading's window: of the signal across and of the reference upwards; with a curve, which the
+    errors are of, both upwards. None where no reading has any.
+    """
+    signal, value = np.zeros(len(points.rows)), np.zeros(len(points.rows))
+    for n, row in enumerate(points.rows):
+        reading, raw = row.reading, row.reading.raw
+        if raw is not None and raw.spread is not None:
+            signal[n] = 2 * raw.spread * _pin_step(channel, raw)
+        if reading.reference_spread is not None:
+            step = channel.step_in_unit(reading.reference_spread, reading.reference_unit)
+            value[n] = 2 * step if np.isfinite(step) else 0.0
+    if not (signal.any() or value.any()):
+        return None
+    if curve is None:
+        return Whiskers(points.signal, y, signal, value)
+    upwards = np.hypot(signal * np.abs(curve.slope(points.signal)), value)
+    return Whiskers(points.signal, y, np.zeros(len(y)), upwards)
+
+
+def _pin_step(channel: ContinuousChannel, raw: Raw) -> float:
+    """How far the pin moves when a raw signal does by one of its unit."""
+    path = channel.path
+    if raw.node == "counts":
+        return abs(path.converter.per_count)
+    if raw.node == "pin":
+        return abs(signal_gain(raw.unit, path.pin_unit))
+    gain = signal_gain(raw.unit, path.source)
+    return abs(gain * float(path.slope(raw.mean * gain, channel.around)))
 
 
 def _curve_lines(curve: AnyCurve, axis: tuple[float, float]) -> list[Line]:
@@ -149,6 +196,8 @@ def _padded(values: Array, share: float) -> tuple[float, float]:
 def _kind_of(row: Amended) -> MarkKind:
     if not row.is_used:
         return "excluded"
+    if row.reading.origin != "measured":
+        return row.reading.origin
     kinds: dict[Direction, MarkKind] = {"up": "up", "down": "down", "not stated": "plain"}
     return kinds[row.reading.direction]
 
@@ -219,10 +268,12 @@ def _residual_content(
     curve = shown.curve if shown else None
     bands = _tolerance_band(channel, axis, curve)
     marks: list[Marks] = []
+    whiskers: Whiskers | None = None
     shaded = ""
     if curve is not None and len(points.rows):
         errors = curve.value(points.signal) - points.reference
         marks = _grouped([(_kind_of(row), x, e) for row, x, e in zip(points.rows, points.signal, errors, strict=True)])
+        whiskers = _whiskers(channel, points, errors, curve)
     if shown is not None and shown.fitted is not None:
         signal = samples(axis, shown.curve)
         half = shown.fitted.band(signal)
@@ -237,9 +288,16 @@ def _residual_content(
             bands.append(expected)
             shaded = "; shaded: expected before any calibration, k = 2"
     words = ("curve minus reference" if marks else "no readings to compare with yet") + shaded
+    words += "; whiskers: twice the spread in the window" if whiskers is not None else ""
     most = [float(np.max(band.high)) for band in bands] if step == "describe" else []
     return PlotContent(
-        (), tuple(marks), tuple(bands), curve.domain if curve else None, _even(marks, bands, *most), words
+        (),
+        tuple(marks),
+        tuple(bands),
+        curve.domain if curve else None,
+        _even(marks, bands, *most),
+        words,
+        whiskers=whiskers,
     )
 
 

@@ -11,15 +11,15 @@ from ..rule.layout import GUTTER, RIGHT
 from ..rule.pointing import look_closer, point
 from ..sight import Sight
 from ..theme import Theme, bold, font
-from .content import Band, Line, MarkKind, Marks, PlotContent
+from .content import Band, Line, MarkKind, Marks, PlotContent, Whiskers
 
 _SYMBOLS: dict[MarkKind, str] = {
     "up": "t1", "down": "t", "plain": "o", "excluded": "x", "knot": "s", "found": "d", "left": "o",
-    "failed": "o", "stale": "o",
+    "failed": "o", "stale": "o", "rated": "s", "assumed": "p",
 }  # fmt: skip
 _MANY_SAMPLES = 2000
 _WORDS_WIDTH = GUTTER - 70
-_HOLLOW: set[MarkKind] = {"down", "excluded", "found", "stale"}
+_HOLLOW: set[MarkKind] = {"down", "excluded", "found", "stale", "rated", "assumed"}
 
 
 class _ValueAxis(pg.AxisItem):  # type: ignore[misc]  # pyqtgraph has no types
@@ -105,6 +105,8 @@ class AlignedPlot(QFrame):
         item.addItem(pg.InfiniteLine(0, angle=0, pen=pg.mkPen(self._theme.color("line"), width=1)), ignoreBounds=True)
         for line in content.lines:
             self._draw_line(item, line)
+        if content.whiskers is not None:
+            self._draw_whiskers(item, content.whiskers)
         for marks in content.marks:
             if content.stems:
                 self._draw_stems(item, marks)
@@ -166,6 +168,13 @@ class AlignedPlot(QFrame):
             )
         )
 
+    def _draw_whiskers(self, item: pg.PlotItem, whiskers: Whiskers) -> None:
+        pen = pg.mkPen(self._theme.color("teal"), width=1)
+        bars = pg.ErrorBarItem(
+            x=whiskers.x, y=whiskers.y, width=2 * whiskers.half_x, height=2 * whiskers.half_y, beam=None, pen=pen
+        )
+        item.addItem(bars)
+
     def _draw_stems(self, item: pg.PlotItem, marks: Marks) -> None:
         """A line from zero to each error: the gap between the jaws."""
         x = np.repeat(marks.x, 2)
@@ -173,7 +182,15 @@ class AlignedPlot(QFrame):
         item.addItem(pg.PlotDataItem(x, y, connect="pairs", pen=pg.mkPen(self._mark_color(marks.kind), width=1)))
 
     def _mark_color(self, kind: MarkKind) -> QColor:
-        names = {"excluded": "red", "knot": "ink", "found": "muted", "stale": "muted", "failed": "red"}
+        names = {
+            "excluded": "red",
+            "knot": "ink",
+            "rated": "blue",
+            "assumed": "accent",
+            "found": "muted",
+            "stale": "muted",
+            "failed": "red",
+        }
         return self._theme.color(names.get(kind, "teal"))
 
     # -- the shared axis --------------------------------------------------------------------------------------------

@@ -5,7 +5,7 @@ from functools import partial
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QToolButton, QVBoxLayout
 
 from ...bench.replay import Replay
-from ...bench.rig.layout import Places, with_places
+from ...bench.rig.layout import RIG_SOURCES, Places, sources_for, with_places
 from ...bench.source import Source
 from ...core import edits
 from ...core.sources import AnySource, LinesSource, ManualSource, ModbusSource, ReplaySource, ScpiSource
@@ -92,18 +92,12 @@ class SourcesPanel(StepPanel):
         self._show_rig()
 
     def _served(self, places: Places) -> None:
-        """The rig answers: turn the sources to it, and connect."""
+        """The rig answers: turn its sources to where it is, or add them, and connect."""
         job = self.bench.job
-        if not job.sources:
-            from ...bench.rig.layout import sources_for
-
-            self.bench.try_edit("sources of the rig", lambda job: edits.change_sources(
-                job, sources_for(job, places, {channel.tag: "" for channel in job.channels})
-            ))  # fmt: skip
-        else:
-            self.bench.try_edit("sources turned to the rig", lambda job: edits.change_sources(
-                job, with_places(job, places)
-            ))  # fmt: skip
+        turned = with_places(job, places)
+        if not {source.id for source in turned} & set(RIG_SOURCES):
+            turned = (*turned, *sources_for(job, places, {}))
+        self.bench.try_edit("sources turned to the rig", lambda job: edits.change_sources(job, turned))
         self._live.connect_all()
         self._show_rig()
 

@@ -46,6 +46,8 @@ _LIMITS = (
     Row("Supply", ("supply_v",), "V nominal"),
     Row("it may be", ("supply_least_v", "supply_most_v"), "V", optional=True, between="to", hint="?"),
     Row("Signal within", ("signal_low", "signal_high"), "{out}", optional=True, between="to", hint="?"),
+    Row("Noise, 1 σ", ("noise",), "{out}", optional=True, hint="not stated"),
+    Row("Response, 63 %", ("response_s",), "s", optional=True, hint="not stated"),
     Row("Survives", ("overload",), "{unit}", optional=True, hint="overload not stated"),
     Row("Gives the", ("responds_to",), kind="choice", choices=_MEANS, only_if=_alternating),
     Row("its output is an open collector", ("open_collector",), kind="tick", only_if=_frequency),

@@ -9,12 +9,13 @@ from PySide6.QtGui import QGuiApplication, QKeySequence, QShortcut
 from PySide6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QLabel, QPushButton, QWidget
 
 from ...core import edits
+from ...core.advice import conflicts_of, next_stop
 from ...core.calibration import points_of
 from ...core.channel import ContinuousChannel
 from ...core.errors import YardstickError
 from ...core.fit.stops import stop_numbers
 from ...core.model import InvalidRecord, first_complaint
-from ...core.numerals import fixed, parse_number
+from ...core.numerals import fixed, parse_number, significant
 from ...core.reading import Raw, Reading
 from ...files.tables import read_text
 from ..theme import Theme, font
@@ -29,6 +30,7 @@ from .readings_table import ReadingsModel, ReadingsTable, excluded_reason
 if TYPE_CHECKING:
     from ..gather_session import GatherSession
 
+ORIGINS = [("measured", "measured"), ("rated", "rated, by a sheet"), ("assumed", "assumed")]
 DIRECTIONS = [("not stated", "direction not stated"), ("up", "↑ going up"), ("down", "↓ coming down")]
 
 
@@ -39,6 +41,7 @@ class Seen(NamedTuple):
     raw: Raw | None
     shown: float | None
     direction: str = "not stated"
+    origin: str = "measured"
 
 
 class ReadingForm(QWidget):
@@ -68,8 +71,11 @@ class ReadingForm(QWidget):
         self.direction.box.setAccessibleName("Direction")
         self.button = QPushButton(button)
         self.button.clicked.connect(self.add)
+        self.origin = ChoiceField("", ORIGINS, lambda _key: None)
+        self.origin.box.setAccessibleName("Where the figures are from")
         grid.addWidget(self.direction, 3, 0, 1, 2)
-        grid.addWidget(self.button, 3, 2)
+        grid.addWidget(self.origin, 3, 2)
+        grid.addWidget(self.button, 4, 0, 1, 3)
         grid.setColumnStretch(1, 1)
         self._choices: list[NodeChoice] = []
 
@@ -86,7 +92,11 @@ class ReadingForm(QWidget):
             chosen = next(choice for choice in self._choices if choice.key == self.node.box.currentData())
             raw = chosen.raw(parse_number(self.raw.text())) if self.raw.text().strip() else None
             shown = parse_number(self.shown.text()) if self.shown.text().strip() else None
-            self._panel.take_one(parse_number(self.reference.text()), raw, shown, self.direction.box.currentData())
+            seen = Seen(
+                parse_number(self.reference.text()), raw, shown, self.direction.box.currentData(),
+                self.origin.box.currentData(),
+            )  # fmt: skip
+            self._panel.take_one(seen)
         except YardstickError as error:
             self._panel.complain(str(error))
             return
@@ -186,10 +196,10 @@ class ReadingsPanel(StepPanel):
         """What a reading of this purpose rests on."""
         return ""
 
-    def take_one(self, reference: float, raw: Raw | None, shown: float | None, direction: str) -> None:
+    def take_one(self, seen: Seen) -> None:
         """Capture one reading. Raises: what the model refuses."""
         unit = self.channel.unit
-        self.bench.capture([self._reading(Seen(reference, raw, shown, direction), (unit, unit), "typed")])
+        self.bench.capture([self._reading(seen, (unit, unit), "typed")])
 
     def _reading(self, seen: Seen, units: tuple[str, str], source: str) -> Reading:
         """A reading of this purpose; `units` are those of the reference and of what was shown."""
@@ -205,6 +215,7 @@ class ReadingsPanel(StepPanel):
             "shown": seen.shown,
             "shown_unit": units[1] if seen.shown is not None else "",
             "direction": seen.direction,
+            "origin": seen.origin,
             "source": source,
             "conditions": channel.conditions,
             "basis": self.basis() if seen.shown is not None else "",
@@ -299,9 +310,12 @@ class GatherPanel(ReadingsPanel):
         session.live.connected.connect(lambda _on: self.show_now() if self.isVisible() else None)
 
     def build_above_table(self) -> None:
+        self._advice = label("", "muted", 12)
+        self._conflicts = label("", "error", 12)
         self._covered = label("", "muted", 12)
         self._covered.setFont(font(12))
-        self.body.addWidget(self._covered)
+        for words in (self._covered, self._advice, self._conflicts):
+            self.body.addWidget(words)
         self.body.addWidget(heading("Readings"))
 
     def refresh(self) -> None:
@@ -320,6 +334,21 @@ class GatherPanel(ReadingsPanel):
         )
         self._covered.setText(covered_sentence(self.bench, channel) if rows else "")
         self._covered.setVisible(bool(rows))
+        self._show_advice(channel)
+
+    def _show_advice(self, channel: ContinuousChannel) -> None:
+        """Where the next reading helps most, and which readings contradict each other."""
+        where, conflicts = next_stop(self.bench.job, channel), conflicts_of(self.bench.job, channel)
+        words = (
+            f"Helps most (ring on the Rule): {significant(where.value, 4)} {channel.unit}. {where.says}"
+            if where
+            else ""
+        )
+        self._advice.setText(words)
+        self._advice.setVisible(bool(words))
+        more = f" (and {len(conflicts) - 1} more)" if len(conflicts) > 1 else ""
+        self._conflicts.setText(f"Contradiction{more}: {conflicts[0].says}." if conflicts else "")
+        self._conflicts.setVisible(bool(conflicts))
 
 
 def covered_sentence(bench: Workbench, channel: ContinuousChannel) -> str:

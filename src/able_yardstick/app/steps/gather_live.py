@@ -5,9 +5,8 @@ from typing import get_args
 from PySide6.QtWidgets import QCheckBox, QFrame, QGridLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from ...core import edits
-from ...core.advice import conflicts_of, next_stop
 from ...core.channel import ContinuousChannel
-from ...core.errors import BadTable, YardstickError
+from ...core.errors import BadTable
 from ...core.numerals import decimals_for, fixed, parse_number, signed, significant
 from ...core.reading import Stimulated
 from ...core.steady import Steadiness
@@ -46,12 +45,10 @@ class LiveGathering(QWidget):
         self.cycles = TextField("Cycles", self._put_cycles)
         self.stimulated = ChoiceField("Stimulated", _STIMULATED, self._put_stimulated)
         self.orientation = TextField("Orientation", self._put_orientation, optional=True, hint="axis up, axis level …")
+        self.axes = label("", "look", 12)
+        column.addWidget(self.axes)
         for field in (self.typed, self.plan, self.cycles, self.stimulated, self.orientation):
             column.addWidget(field)
-        self.advice = label("", "muted", 12)
-        column.addWidget(self.advice)
-        self.conflicts = label("", "error", 12)
-        column.addWidget(self.conflicts)
         session.changed.connect(self._show_now)
         session.refused.connect(self.complaint.setText)
 
@@ -170,23 +167,12 @@ class LiveGathering(QWidget):
         self.plan.show_values(", ".join(plain(value) for value in plan.typed) or str(plan.spread))
         self.cycles.show_values(str(plan.cycles), suffix="up and down" if plan.both_ways and not plan.typed else "")
         self.stimulated.show_value(self.session.stimulated)
-        siblings = [one for one in self._bench.job.channels if one.device == channel.device]
-        self.orientation.setVisible(bool(channel.axis) or len(siblings) > 1)
+        axes = edits.axes_of(self._bench.job, channel)
+        self.orientation.setVisible(bool(axes))
         self.orientation.show_values(self.session.orientation)
-        self._show_advice(channel)
+        self.axes.setVisible(bool(axes))
+        self.axes.setText(f"Load axis {axes[0]} only; at rest: {', '.join(axes[1:])}." if axes else "")
         self._show_now()
-
-    def _show_advice(self, channel: ContinuousChannel) -> None:
-        try:
-            where, conflicts = next_stop(self._bench.job, channel), conflicts_of(self._bench.job, channel)
-        except YardstickError:
-            where, conflicts = None, ()
-        words = f"Helps most: {significant(where.value, 4)} {channel.unit}. {where.says}" if where else ""
-        self.advice.setText(words)
-        self.advice.setVisible(bool(words))
-        more = f" and {len(conflicts) - 1} more" if len(conflicts) > 1 else ""
-        self.conflicts.setText(f"Contradiction{more}: {conflicts[0].says}." if conflicts else "")
-        self.conflicts.setVisible(bool(conflicts))
 
     def _show_now(self) -> None:
         channel, session = self.session.channel, self.session

@@ -9,14 +9,13 @@ from ...core.channel import ContinuousChannel
 from ...core.errors import NotApplicable, YardstickError
 from ...core.numerals import decimals_for, fixed, parse_number, signed
 from ...core.proof import RULE, Proof
-from ...core.reading import Raw
 from ..plots.jaws import draw_jaws
 from ..theme import Theme, bold, font
 from ..widgets import discard
 from ..workbench import Workbench
 from .describe_transducer import tolerance_sentence
 from .fields import TextField, heading, label, rule_line
-from .gather import ReadingsPanel
+from .gather import ReadingsPanel, Seen
 from .import_dialog import RAW, REFERENCE, SHOWN
 from .record_form import plain
 
@@ -72,6 +71,7 @@ class ProvePanel(ReadingsPanel):
     def __init__(self, bench: Workbench, theme: Theme) -> None:
         super().__init__(bench, theme)
         self.table.setMinimumHeight(120)
+        self.form.origin.hide()  # a check is always measured
 
     def basis(self) -> str:
         """The packing in the controller when a check is taken."""
@@ -80,10 +80,10 @@ class ProvePanel(ReadingsPanel):
             raise NotApplicable("Keep a packing first: a check belongs to the numbers in the controller.")
         return record.revision
 
-    def take_one(self, reference: float, raw: Raw | None, shown: float | None, direction: str) -> None:
+    def take_one(self, seen: Seen) -> None:
         """Capture one check. Raises: NotApplicable without a packing."""
         self.basis()
-        super().take_one(reference, raw, shown, direction)
+        super().take_one(seen)
 
     def _put_tolerance(self, text: str) -> None:
         channel = self.channel

@@ -142,7 +142,8 @@ class ReadingsModel(QAbstractTableModel):
         if key == "direction":
             return ARROWS[row.reading.direction]
         if key == "number":
-            return str(index.row() + 1)
+            mark = {"rated": " □", "assumed": " ⬠"}.get(row.reading.origin, "")
+            return f"{index.row() + 1}{mark}"
         number = self.number(index)
         return "" if number is None else fixed(number, self._decimals(key))
 
@@ -172,6 +173,10 @@ class ReadingsModel(QAbstractTableModel):
             spread = f", spread {reading.raw.spread:g}" if reading.raw.spread is not None else ""
             words = f"{reading.raw.mean:g} {reading.raw.unit}, mean of {reading.raw.count}{spread}"
             lines.append(f"read as {words}")
+        if reading.reference_id:
+            read = f", read {reading.reference_read:g}" if reading.reference_read is not None else ""
+            lines.append(f"reference {reading.reference_id}{read}, stimulated: {reading.stimulated}")
+        lines += [text for text in (reading.orientation, reading.reference_note) if text]
         lines += [f"excluded: {row.excluded}"] if row.excluded else []
         lines += ["corrected; what was first read is kept in the job"] if row.corrected else []
         return "\n".join(lines)

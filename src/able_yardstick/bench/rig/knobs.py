@@ -1,20 +1,15 @@
 """The plant's knobs as a person has them: true values, faults, where the meter is held. One line of JSON each way."""
 
-import json
-import socket
 import time
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 from ...core.channel import ContinuousChannel
 from ...core.errors import NoSuchThing, NotApplicable
-from ..errors import NoLink
-from .layout import HOST
 from .plant import fault_named
 
 if TYPE_CHECKING:
     from .server import Rig
 
-_TIMEOUT_S = 2.0
 _LONGEST_SILENCE_S = 60.0
 
 
@@ -68,33 +63,3 @@ def _state(rig: "Rig") -> dict[str, Any]:
         )  # fmt: skip
     probe = rig.plant.probe
     return {"rows": rows, "probe": list(probe) if probe else None, "logged": rig.plant.logged}
-
-
-class Knobs:
-    """The other end: a person's hands on the plant. Short calls on loopback; safe to use from the window's thread."""
-
-    def __init__(self, port: int) -> None:
-        self._port = port
-
-    def turn(self, **wanted: Any) -> dict[str, Any]:
-        """Do one thing and get the plant's state. Raises: NoLink, NotApplicable with the rig's own words."""
-        try:
-            with socket.create_connection((HOST, self._port), _TIMEOUT_S) as link:
-                link.settimeout(_TIMEOUT_S)
-                link.sendall(json.dumps(wanted).encode() + b"\n")
-                data = b""
-                while not data.endswith(b"\n"):
-                    part = link.recv(1 << 16)
-                    if not part:
-                        break
-                    data += part
-        except OSError as error:
-            raise NoLink("The rig does not answer: it may have been stopped. Start it again.") from error
-        found: dict[str, Any] = json.loads(data or b"{}")
-        if "error" in found:
-            raise NotApplicable(str(found["error"]))
-        return found
-
-    def rows(self) -> tuple[KnobRow, ...]:
-        """All knobs as they stand. Raises: NoLink."""
-        return tuple(KnobRow(**{**row, "faults": tuple(row["faults"])}) for row in self.turn(do="state")["rows"])

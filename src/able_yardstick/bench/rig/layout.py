@@ -18,6 +18,7 @@ from ...core.sources import (
 )
 
 HOST = "127.0.0.1"
+RIG_SOURCES = ("controller", "gauge", "meter", "logger")
 MODBUS_PORT, GAUGE_PORT, METER_PORT, KNOBS_PORT = 45021, 45025, 45026, 45027
 LOGGER_DEVICE = "/tmp/able-yardstick-rig/logger"  # noqa: S108  # a link in a folder that only its owner may enter
 LOGGER_BAUD = 115200
@@ -60,7 +61,7 @@ def scan_history(job: Job) -> ScanHistory:
 
 
 def sources_for(job: Job, places: Places, references: dict[str, str]) -> tuple[AnySource, ...]:
-    """The sources of a job that is tried on the rig; `references` names the instrument beside each tag."""
+    """The sources of a job that is tried on the rig; `references` names the instrument beside a tag, where known."""
     channels = wired_channels(job)
     raw = tuple(
         RegisterFeed(name=f"{channel.tag} raw", channel=channel.id, address=SLOT_HEAD + n)
@@ -100,12 +101,13 @@ def _shown_feeds(channels: list[WiredChannel]) -> tuple[RegisterFeed, ...]:
 def _reference_feeds(channels: list[WiredChannel], references: dict[str, str]) -> tuple[QueryFeed, ...]:
     return tuple(
         QueryFeed(
-            name=f"{channel.tag} reference", role="reference", channel=channel.id, reference=references[channel.tag],
+            name=f"{channel.tag} reference", role="reference", channel=channel.id,
+            reference=references.get(channel.tag, ""),
             unit=channel.unit, query=f"MEAS? (@{number_of(channel.tag)})",
             set_command=f"SOUR:LEV {{value}},(@{number_of(channel.tag)})",
         )
         for channel in channels
-        if channel.tag in references
+        if isinstance(channel, ContinuousChannel)
     )  # fmt: skip
 
 

@@ -7,6 +7,7 @@ import asyncio
 import json
 import logging
 import os
+import signal
 import stat
 import termios
 import time
@@ -195,7 +196,9 @@ def serve(plant: Plant, wanted: Places, told: Callable[[dict[str, Any]], None], 
         rig = Rig(plant, wanted, name)
         await rig.start()
         told(addresses(rig))
-        await rig.run()
+        running = asyncio.ensure_future(rig.run())
+        asyncio.get_running_loop().add_signal_handler(signal.SIGTERM, running.cancel)
+        await running
 
     with suppress(KeyboardInterrupt, asyncio.CancelledError):
         asyncio.run(main())
