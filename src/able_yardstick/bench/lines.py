@@ -48,6 +48,7 @@ class Lines(Source):
             self._port = serial.Serial(line.device, baudrate=line.baud, parity=parity, timeout=0)
         except (serial.SerialException, OSError, ValueError) as error:
             raise NoLink(f"The port {line.device or '(none)'} cannot be opened: {error}. Check its name.") from error
+        self._started = None
         self._pattern = found_pattern(self._first_lines())
         self._heard_s = time.monotonic()
         return f"columns {', '.join(self._pattern.names)}"

@@ -70,7 +70,6 @@ class Link:
         self.source = make(spec)
         capacity = FAST_CAPACITY if isinstance(spec, LinesSource) else CAPACITY
         self.streams = {feed.name: Stream(capacity) for feed in spec.every_feed}
-        self._make = make
         self._stop = threading.Event()
         self._orders: SimpleQueue[Callable[[Source], None]] = SimpleQueue()
         self._status = LinkStatus("off", "", 0.0, "", 0, 0, 0)
@@ -136,13 +135,14 @@ class Link:
     _answered = False
 
     def _work(self) -> None:
-        """Open, poll until something fails, close."""
+        """Open, poll until something fails, close.
+
+        The source knows where it was, so that what a ring still holds is not lost.
+        """
         self._answered = False
-        source = self.source = self._make(self.spec)
+        source = self.source
         try:
             what = source.open()
-            for stream in self.streams.values():
-                stream.forget_numbers()
             self._status = LinkStatus("answering", what, 0.0, "", 0, 0, 0)
             while not self._stop.is_set():
                 began = time.monotonic()
@@ -194,10 +194,8 @@ class Link:
         self._arrivals = [*kept, (now_s, int(np.size(batch.values)))]
 
     def _fail(self, text: str) -> None:
-        now = time.monotonic()
         for stream in self.streams.values():
-            if stream.total:
-                stream.mark_gap(now, time.time(), text)
+            stream.mark_gap(text)
         self._status = LinkStatus("waiting", self._status.what, 0.0, text, self._status.tries + 1, 0, 0)
 
 

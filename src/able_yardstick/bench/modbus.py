@@ -108,8 +108,9 @@ class Modbus(Source):
             return
         words = np.concatenate(rows)
         numbers = words[:, 0].astype(np.int64) << 16 | words[:, 1]
-        fresh = (numbers > self._known) & (numbers <= newest + history.slots)
-        words, numbers = words[fresh], numbers[fresh]
+        wanted = np.arange(newest - len(words) + 1, newest + 1)
+        still = (numbers == wanted) & (numbers > 0)  # a slot may have been written again while it was read
+        words, numbers = words[still], numbers[still]
         if not len(numbers):
             return
         self._known = int(numbers[-1])

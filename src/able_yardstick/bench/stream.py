@@ -11,6 +11,7 @@ Array = NDArray[np.float64]
 CAPACITY = 1 << 16  # eleven minutes at 100 Hz
 FAST_CAPACITY = 1 << 18  # half of it is always kept: a burst of 120 000 fits
 _FIRST = 1 << 12
+_ANEW = 1000
 
 
 class Stream:
@@ -46,10 +47,13 @@ class Stream:
             self._put(np.maximum.accumulate(np.maximum(times_s, before)), walls_s, values, sequences, states)
             self.received_s = received_s
 
-    def mark_gap(self, time_s: float, wall_s: float, reason: str) -> None:
-        """Say that nothing came from here on, and why; a gap that goes on is marked once."""
+    def mark_gap(self, reason: str) -> None:
+        """Say that nothing came after the last sample, and why; a gap that goes on is marked once."""
         with self._lock:
-            if self._end and self._states[self._end - 1] == BAD and self._last_reason() == reason:
+            if not self._end:
+                return
+            time_s, wall_s = float(self._times[self._end - 1]), float(self._walls[self._end - 1])
+            if self._states[self._end - 1] == BAD and self._last_reason() == reason:
                 return
             sequence = max(self._last_sequence, 0)
             self._reasons[sequence] = reason
@@ -58,15 +62,13 @@ class Stream:
                 one, np.array([wall_s]), np.array([np.nan]), np.array([sequence]), np.array([BAD], dtype=np.uint8)
             )
 
-    def forget_numbers(self) -> None:
-        """The source starts numbering anew: what follows is not compared with what came before."""
-        with self._lock:
-            self._last_sequence = -1
-
     def _last_reason(self) -> str:
         return self._reasons.get(int(self._sequences[self._end - 1]), "")
 
     def _count(self, sequences: NDArray[np.int64]) -> None:
+        """Losses and order by the source's numbers; far back means that it started numbering anew."""
+        if sequences[0] < self._last_sequence - _ANEW:
+            self._last_sequence = -1
         steps = np.diff(sequences, prepend=self._last_sequence if self._last_sequence >= 0 else sequences[0] - 1)
         self.lost += int((steps - 1).clip(0).sum())
         self.out_of_order += int((steps <= 0).sum())

@@ -26,7 +26,7 @@ DEVICE_ID = 1
 SCAN_HZ = 100.0
 LOGGER_HZ = 1000.0
 NEWEST, SHOWN, RING, PACKING = 0, 100, 1000, 8000
-SLOTS = 64
+MOST_SLOTS = 200  # two seconds
 SLOT_HEAD = 4  # scan number and time, 32 bits each
 PAIRS = 16
 PACKING_WORDS = 2 + 4 * PAIRS  # how many pairs, whether held at the ends, and the pairs as floats
@@ -48,6 +48,11 @@ def stride_of(channels: int) -> int:
     return SLOT_HEAD + max(channels, 1)
 
 
+def slots_of(channels: int) -> int:
+    """How many scans the ring holds."""
+    return min(MOST_SLOTS, (PACKING - RING) // stride_of(channels))
+
+
 def number_of(tag: str) -> int:
     """The number of an instrument's channel: that of the tag."""
     digits = "".join(sign for sign in tag if sign.isdigit())
@@ -56,8 +61,8 @@ def number_of(tag: str) -> int:
 
 def scan_history(job: Job) -> ScanHistory:
     """Where the controller keeps its latest scans."""
-    stride = stride_of(len(wired_channels(job)))
-    return ScanHistory(newest_address=NEWEST, first_address=RING, stride=stride, slots=SLOTS)
+    channels = len(wired_channels(job))
+    return ScanHistory(newest_address=NEWEST, first_address=RING, stride=stride_of(channels), slots=slots_of(channels))
 
 
 def sources_for(job: Job, places: Places, references: dict[str, str]) -> tuple[AnySource, ...]:

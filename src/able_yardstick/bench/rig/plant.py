@@ -25,7 +25,7 @@ from .layout import (
     SCAN_HZ,
     SHOWN,
     SLOT_HEAD,
-    SLOTS,
+    slots_of,
     stride_of,
 )
 from .simulated import SimulatedChannel
@@ -34,7 +34,7 @@ Array = NDArray[np.float64]
 Counts = NDArray[np.int64]
 ProbePoint = Literal["signal", "supply", "leads"]
 _FAST = int(LOGGER_HZ / SCAN_HZ)
-_BEHIND = 50  # scans that are made up for at once; after a longer sleep the rest is skipped
+_BEHIND = 150  # scans that are made up for at once; after a longer sleep the rest is skipped
 
 
 class Stimulus(NamedTuple):
@@ -70,7 +70,7 @@ class Plant:
         self.scan = 0
         self.probe: tuple[str, ProbePoint] | None = None
         self.logged = next(iter(self.channels), "")
-        self._stride = stride_of(len(self.channels))
+        self._stride, self._slots = stride_of(len(self.channels)), slots_of(len(self.channels))
         self._load_packings()
 
     def tagged(self, tag: str) -> SimulatedChannel:
@@ -123,7 +123,7 @@ class Plant:
 
     def _store(self, numbers: Counts, counts: Counts) -> None:
         for row, number in enumerate(numbers.tolist()):
-            start = RING + (number % SLOTS) * self._stride
+            start = RING + (number % self._slots) * self._stride
             millis = int(number * 1000 / SCAN_HZ)
             self.image[start : start + SLOT_HEAD] = (number >> 16, number & 0xFFFF, millis >> 16, millis & 0xFFFF)
             self.image[start + SLOT_HEAD : start + SLOT_HEAD + counts.shape[1]] = counts[row] & 0xFFFF
