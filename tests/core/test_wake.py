@@ -210,3 +210,51 @@ def test_the_rigs_faults_are_named(demo_job, cause):
 def test_a_run_can_be_repeated(demo_job, gas):
     first, again = (one_run(demo_job, gas, "hum", 5) for _ in range(2))
     assert first.last == again.last
+
+
+# -- one cause after the other, by hand -----------------------------------------------------------------------------
+
+
+def seen(job, tag, pins, value, **more):
+    channel = job.tagged(tag)
+    state = PlantState(name="now", value=value)
+    return channel, Evidence(figures_of(channel, counts_of(channel, pins)), expected_at(channel, state), **more)
+
+
+@pytest.mark.parametrize(
+    ("tag", "pins", "value", "more", "left"),
+    [
+        ("PT-201", noisy(2.1, 0.001), 100.0, {}, {"healthy", "stuck", "slow", "wrong unit or scale"}),
+        ("PT-201", noisy(2.1, 0.001), 100.0, {"shown": 10.0, "reckoned": 100.0}, {"wrong unit or scale"}),
+        ("PT-201", noisy(2.25, 0.001), 100.0, {"meter_v": 2.1}, {"chassis-ground offset"}),
+        ("PT-201", noisy(2.25, 0.001), 100.0, {"meter_v": 2.25}, {"stuck"}),
+        ("PT-201", np.zeros(600), 100.0, {"meter_v": 2.1}, {"not configured"}),
+        ("PT-202", noisy(1.2, 0.001), 0.0, {"meter_v": 1.2}, {"stuck", "clipped", "wrong shunt"}),
+        ("TE-205", noisy(5.0, 0.0005), 48.0, {"leads_ohm": float("inf")}, {"open lead"}),
+        ("TE-205", noisy(0.0, 0.0005), 48.0, {"supply_v": 5.0, "leads_ohm": 0.8}, {"short"}),
+        ("TE-205", noisy(0.0, 0.0005), 48.0, {"supply_v": 5.0, "leads_ohm": 4100.0}, {"missing pull-up"}),
+        ("TE-205", noisy(0.0, 0.0005), 48.0, {"supply_v": 0.02}, {"no supply"}),
+        ("WT-206", noisy(0.0, 0.0002), 800.0, {"meter_v": -3.9}, {"swapped leads"}),
+        ("PS-211", noisy(0.0, 0.001), 0.0, {"supply_v": 24.0, "leads_ohm": float("inf")}, {"open lead"}),
+    ],
+)
+def test_what_is_left_follows_from_the_wiring(demo_job, tag, pins, value, more, left):
+    channel, evidence = seen(demo_job, tag, pins, value, **more)
+    assert set(diagnose(demo_job, channel, evidence).names) == left
+
+
+def test_a_second_state_tells_an_offset_from_a_wrong_shunt(demo_job):
+    channel, first = seen(demo_job, "PT-202", noisy(3.36, 0.001), 0.0)
+    second = PlantState(name="low", value=-100.0)
+    expected = expected_at(channel, second)
+    for level, cause in ((expected.pin + 0.36, "chassis-ground offset"), (expected.pin * 3.36 / 3.0, "wrong shunt")):
+        other = (expected, figures_of(channel, counts_of(channel, noisy(level, 0.001))))
+        assert diagnose(demo_job, channel, first._replace(other=other)).names == (cause,)
+
+
+def test_nothing_known_is_said_when_nothing_fits(demo_job):
+    channel, evidence = seen(demo_job, "TE-204", noisy(300.0, 4.0), 88.0)
+    verdict = diagnose(demo_job, channel, evidence)
+    assert verdict.causes == ()
+    assert verdict.first is None
+    assert "may still have been moving" in verdict.says

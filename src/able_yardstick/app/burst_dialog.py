@@ -4,7 +4,6 @@ import time
 from pathlib import Path
 
 import numpy as np
-import pyqtgraph as pg
 from PySide6.QtWidgets import (
     QComboBox,
     QDialog,
@@ -22,7 +21,7 @@ from ..core.errors import YardstickError
 from ..core.gathering import at_pin
 from ..core.numerals import parse_number, significant
 from ..core.sample import Series
-from .live_plot import LivePlot, thinned
+from .live_plot import LivePlot
 from .steps.fields import Complaint, Entry, label
 from .theme import Theme
 from .wake_session import WakeSession
@@ -84,7 +83,6 @@ class BurstDialog(QDialog):
         self.plot = LivePlot("Unsmoothed", theme, "seconds from the trigger")
         column.addWidget(self.plot, 1)
         column.addLayout(self._buttons())
-        self._smooth: pg.PlotDataItem | None = None
         session.live.slow_ticked.connect(self._tick)
         if not self._feeds:
             self.complaint.setText("No live source gives this channel's raw signal: connect one in the sources (F4).")
@@ -201,14 +199,7 @@ class BurstDialog(QDialog):
         )
         self.plot.show_words(f"Unsmoothed, {channel.path.pin_unit}", "teal: as it came; amber: smoothed over 0.1 s")
         self.plot.show_curve(burst.times_s, burst.values)
-        self._show_smooth(burst, over)
-
-    def _show_smooth(self, burst: Burst, over: int) -> None:
-        item = self.plot._view.getPlotItem()
-        if self._smooth is None:
-            self._smooth = item.plot()
-        self._smooth.setPen(pg.mkPen(self._theme.color("accent"), width=1))
-        self._smooth.setData(*thinned(burst.times_s, smoothed(burst.values, over), 4000))
+        self.plot.show_beside(burst.times_s, smoothed(burst.values, over))
 
     # -- keeping ----------------------------------------------------------------------------------------------------
 

@@ -134,6 +134,13 @@ class LivePlot(QFrame):
         if band is not None:
             self._band.setRegion(band)
 
+    def show_beside(self, x: Array, y: Array) -> None:
+        """A second line over the one of `show_curve`."""
+        while len(self._curves) < 2:
+            self._curves.append(self._view.getPlotItem().plot())
+        self._curves[1].setPen(pg.mkPen(self._theme.color("accent"), width=1))
+        self._curves[1].setData(*thinned(x, y, 4000))
+
     def show_curve(self, x: Array, y: Array) -> None:
         """Draw a single line over something other than time: a spectrum, say."""
         item = self._view.getPlotItem()

@@ -60,7 +60,7 @@ class Hub:
     def stop(self) -> None:
         """End all links."""
         for link in self._links.values():
-            link._stop.set()
+            link.ask_to_stop()
         for link in self._links.values():
             link.stop()
         self._links.clear()

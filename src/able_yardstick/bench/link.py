@@ -80,6 +80,10 @@ class Link:
         """Begin to connect."""
         self._thread.start()
 
+    def ask_to_stop(self) -> None:
+        """Let it end without waiting for that."""
+        self._stop.set()
+
     def stop(self, wait_s: float = 3.0) -> None:
         """End it; what it gave stays in the streams."""
         self._stop.set()

@@ -7,8 +7,8 @@ from ...core.channel import ContinuousChannel, PlantState, WiredChannel
 from ...core.errors import NotApplicable, YardstickError
 from ...core.numerals import decimals_for, fixed, parse_number, significant
 from ...core.wake import Figures, TestName, Verdict, expected_at
+from ...core.wake.evidence import TEST_WORDS
 from ...core.wake.meter import split_of
-from ...core.wake.verdict import TEST_WORDS
 from ..live import LiveBench
 from ..theme import Theme, bold
 from ..wake_session import WakeSession

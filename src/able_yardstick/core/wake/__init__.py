@@ -2,10 +2,11 @@
 
 from ..channel import PlantState
 from .causes import CAUSES, Cause, causes_for
+from .evidence import Evidence, TestName
 from .expected import Expected, expected_at
 from .figures import Figures, figures_of
 from .nudge import Nudge, NudgeOutcome, nudge_of
-from .verdict import Evidence, Suspicion, TestName, Verdict, diagnose
+from .verdict import Suspicion, Verdict, diagnose
 
 __all__ = [
     "CAUSES",
