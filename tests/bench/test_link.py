@@ -59,11 +59,9 @@ def test_waits_grow_while_nothing_answers(fake, wait_until):
     source, link = fake
     source.on_open = refuse(NoLink("nobody there"))
     link.start()
-    wait_until(lambda: len(source.opened) >= 4)
-    waits = np.diff(source.opened)
-    assert waits[0] == pytest.approx(FIRST_WAIT_S, abs=0.3)
-    assert waits[1] > 1.5 * waits[0]
-    assert waits[2] > 1.5 * waits[1]
+    wait_until(lambda: len(source.opened) >= 4, 20)
+    waits = np.diff(source.opened)[:3]
+    assert (waits >= np.array([1, 2, 4]) * FIRST_WAIT_S * 0.95).all()
     assert (link.status.standing, link.status.error) == ("waiting", "nobody there")
     assert link.status.tries >= 3
     assert link.streams["x"].window().states.tolist() == []  # what never came has no gap
@@ -76,7 +74,7 @@ def test_after_an_answer_the_waits_begin_anew(fake, wait_until):
     source.on_poll = refuse(BadAnswer("nonsense"))
     wait_until(lambda: link.status.standing == "waiting")
     source.on_poll = lambda: None
-    wait_until(lambda: link.status.standing == "answering", 3 * FIRST_WAIT_S)
+    wait_until(lambda: link.status.standing == "answering")
     assert source.closed == 1
     assert "nonsense" in {sample.reason for sample in link.streams["x"].window()}
 
@@ -107,20 +105,18 @@ def test_a_value_grows_stale_and_is_then_no_longer_given_out(fake, wait_until):
     live = Live(link, SPEC.feeds[0], link.streams["x"])
     assert wait_until(live.latest) == 2.0
     source.on_poll = refuse(NoLink("gone"))
-    wait_until(lambda: live.latest() is None, 1.2)
+    wait_until(lambda: live.latest() is None, 4)
     assert link.stale_after_s < 1.0
 
 
-def test_a_sources_own_clock_is_shifted_by_the_least_delay_seen():
+def test_a_sources_own_clock_is_shifted_by_the_least_delay_seen(monkeypatch):
+    now = iter((100.0, 100.07, 100.1, 101.0))
+    monkeypatch.setattr("able_yardstick.bench.source.time.monotonic", lambda: next(now))
     clock = SourceClock()
-    now = time.monotonic()
-    late = clock.ours(np.array([10.0, 10.1]))
-    assert late[-1] == pytest.approx(now, abs=0.05)
-    time.sleep(0.05)
-    again = clock.ours(np.array([10.12]))
-    assert again[0] - late[-1] == pytest.approx(0.02, abs=0.005)  # its own spacing, not ours
-    far = clock.ours(np.array([500.0]))  # its clock was set
-    assert far[0] == pytest.approx(time.monotonic(), abs=0.05)
+    assert clock.ours(np.array([10.0, 10.1])) == pytest.approx([99.9, 100.0])
+    assert clock.ours(np.array([10.12])) == pytest.approx([100.02])  # it came late: its own spacing holds
+    assert clock.ours(np.array([10.25])) == pytest.approx([100.1])  # it came sooner than any before
+    assert clock.ours(np.array([500.0])) == pytest.approx([101.0])  # its clock was set
 
 
 # -- gathering through the hub --------------------------------------------------------------------------------------
