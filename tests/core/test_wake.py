@@ -120,6 +120,8 @@ def nudged(channel, after, rises=True):
 def test_a_nudge_is_a_movement_with_its_direction_and_speed(gas):
     times = np.arange(300) / RATE
     step = 2.1 + 0.4 * (1 - np.exp(-times / 0.2)) + noisy(0, 0.001, 3.0)
+    late = np.concatenate([noisy(2.1, 0.001, 2.2, seed=3), step[:180]])  # the hand came late
+    assert nudged(gas, late) == "moved"
     assert nudged(gas, step) == "moved"
     assert nudged(gas, step, rises=False) == "moved the wrong way"
     assert nudged(gas, noisy(2.1, 0.001, 3.0, seed=4)) == "did not move"

@@ -9,14 +9,14 @@ from ..core.channel import AnyChannel
 from ..core.sample import EMPTY, Series
 from .workbench import Change, Workbench
 
-TICK_MS = 33
+TICK_MS = 30
 _SLOW_TICKS = 8
 
 
 class LiveBench(QObject):
     """Connects to the job's sources when asked to; nothing is connected by opening a job."""
 
-    ticked = Signal()  # some thirty times a second while connected
+    ticked = Signal()  # more than thirty times a second while connected
     slow_ticked = Signal()  # four times a second
     connected = Signal(bool)
 

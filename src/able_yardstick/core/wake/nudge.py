@@ -3,17 +3,23 @@
 from typing import Literal, NamedTuple
 
 import numpy as np
+from numpy.typing import NDArray
 
-from ..channel import TwoStateChannel, WiredChannel
+from ..channel import ContinuousChannel, TwoStateChannel, WiredChannel
 from ..nodes import range_pins
 from ..sample import Series
 from .figures import LEAST_SAMPLES, allowed_noise
 
+Array = NDArray[np.float64]
 NudgeOutcome = Literal["moved", "moved the wrong way", "moved slowly", "did not move"]
 _CLEAR = 6.0
 _LEAST_COUNTS = 3.0
-_LATE_SHARE = 0.12  # of the whole movement: more than that in the last third is still under way
 _SETTLING = 6.0  # response times after which a sensor has done all but 0.3 % of a step
+_HAND_S = 3.0  # until a person's hand is there
+_LEAST_S = 5.0
+_RISE = 2.2  # response times from 10 to 90 % of a step, for a first-order sensor: ln 9
+_SLOW = 2.0  # how many times longer than that is slow
+_QUICK_HAND_S = 1.0  # what a quick hand and the plant may take of it
 
 
 class Nudge(NamedTuple):
@@ -36,15 +42,16 @@ def signal_rises(channel: WiredChannel) -> bool:
 
 def nudge_seconds(channel: WiredChannel) -> float:
     """How long to look after a disturbance, in s: until the sensor has answered."""
-    response = getattr(getattr(channel, "transducer", None), "response_s", None) or 0.3
-    return max(2.0, _SETTLING * response)
+    response = _response_s(channel)
+    return max(_LEAST_S, _SETTLING * response + _HAND_S)
 
 
 def nudge_of(channel: WiredChannel, before: Series, after: Series, rises: bool) -> Nudge | None:
     """What the signal did, from raw counts before and after the start; None while there is too little of them.
 
     `rises` says which way the signal at the pin should go. The greatest movement counts, so that a sensor that was
-    let go again has moved; it is slow if the last third still holds more than an eighth of the way.
+    let go again has moved; it is slow if it took more than twice as long from a tenth to nine tenths of the way as the
+    stated response would, and a second for the hand.
     """
     if len(before.good) < LEAST_SAMPLES or len(after.good) < LEAST_SAMPLES:
         return None
@@ -63,7 +70,19 @@ def nudge_of(channel: WiredChannel, before: Series, after: Series, rises: bool) 
         return Nudge("did not move", movement, share, seconds)
     if (movement > 0) != rises:
         return Nudge("moved the wrong way", movement, share, seconds)
-    third = max(len(smooth) // 3, 1)
-    late = abs(float(smooth[-third // 3 :].mean() - smooth[-third : -third + max(third // 3, 1)].mean()))
-    is_late = late > _LATE_SHARE * abs(movement) and abs(moves[-1]) >= 0.9 * abs(movement)
-    return Nudge("moved slowly" if is_late else "moved", movement, share, seconds)
+    took = _rise_s(after.good.times_s, moves / movement)
+    is_slow = took > _SLOW * _RISE * _response_s(channel) + _QUICK_HAND_S
+    return Nudge("moved slowly" if is_slow else "moved", movement, share, seconds)
+
+
+def _response_s(channel: WiredChannel) -> float:
+    stated = channel.transducer.response_s if isinstance(channel, ContinuousChannel) else None
+    return stated or 0.3
+
+
+def _rise_s(times_s: Array, shares: Array) -> float:
+    """From the last time below a tenth to the first above nine tenths of the movement, in s."""
+    high = int(np.argmax(shares >= 0.9))
+    below = np.flatnonzero(shares[: high + 1] <= 0.1)
+    low = int(below[-1]) if len(below) else 0
+    return float(times_s[high] - times_s[low])

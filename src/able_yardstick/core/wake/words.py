@@ -16,7 +16,7 @@ def evidence_words(case: Case, cause: Cause) -> str:
         parts.append(f"{significant(expected.pin, 4)} ± {significant(expected.allowed, 2)} expected")
     parts.append(_texture_words(figures, unit))
     if seen.nudge is not None:
-        parts.append(f"the nudge: {seen.nudge.outcome}")
+        parts.append(f"nudged, it {seen.nudge.outcome}")
     if seen.meter_v is not None:
         parts.append(f"a meter reads {fixed(seen.meter_v, 3)} V there")
     if seen.supply_v is not None:
