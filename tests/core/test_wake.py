@@ -254,6 +254,13 @@ def test_a_second_state_tells_an_offset_from_a_wrong_shunt(demo_job):
         assert diagnose(demo_job, channel, first._replace(other=other)).names == (cause,)
 
 
+def test_a_slow_sensor_creeps_towards_what_is_expected_and_a_drifting_one_away_from_it(demo_job):
+    ramp = 0.002 * np.arange(600) / RATE
+    for pins, left in ((noisy(2.11, 0.0008) + ramp, {"drifting"}), (noisy(2.0, 0.0008) + ramp, {"drifting", "slow"})):
+        channel, evidence = seen(demo_job, "PT-201", pins, 100.0, meter_v=2.1)
+        assert set(diagnose(demo_job, channel, evidence).names) == left
+
+
 def test_nothing_known_is_said_when_nothing_fits(demo_job):
     channel, evidence = seen(demo_job, "TE-204", noisy(300.0, 4.0), 88.0)
     verdict = diagnose(demo_job, channel, evidence)

@@ -151,7 +151,7 @@ class Case:
         if cause == "clipped":
             return off < -expected.allowed / 2 and not self.near(level, self.start, 0.005)
         if cause == "slow" and self.evidence.signal.texture == "ramp":
-            return True
+            return off * self.evidence.signal.drift_per_minute < 0  # it still creeps towards what is expected
         return abs(off) <= expected.allowed
 
     def _swaps_right(self, expected: Expected) -> bool:
