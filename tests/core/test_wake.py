@@ -256,8 +256,9 @@ def test_a_second_state_tells_an_offset_from_a_wrong_shunt(demo_job):
 
 def test_a_slow_sensor_creeps_towards_what_is_expected_and_a_drifting_one_away_from_it(demo_job):
     ramp = 0.002 * np.arange(600) / RATE
-    for pins, left in ((noisy(2.11, 0.0008) + ramp, {"drifting"}), (noisy(2.0, 0.0008) + ramp, {"drifting", "slow"})):
-        channel, evidence = seen(demo_job, "PT-201", pins, 100.0, meter_v=2.1)
+    for start, left in ((2.11, {"drifting"}), (2.0, {"drifting", "slow"})):
+        pins = noisy(start, 0.0008) + ramp
+        channel, evidence = seen(demo_job, "PT-201", pins, 100.0, meter_v=start + 0.006)
         assert set(diagnose(demo_job, channel, evidence).names) == left
 
 
