@@ -59,7 +59,7 @@ class Rig:
         ):  # fmt: skip
             ports.append(await self._serve(wanted, self._instrument(make(self.plant))))
         knobs = await self._serve(self._wanted.knobs, self._turn_knobs)
-        self.places = Places(modbus, ports[0], ports[1], knobs, self._open_pty())
+        self.places = Places(modbus, ports[0], ports[1], knobs, self._open_pty(modbus == self._wanted.modbus))
 
     async def _serve_modbus(self, wanted: int) -> int:
         from pymodbus.server import ModbusTcpServer
@@ -122,8 +122,8 @@ class Rig:
         except (YardstickError, ValueError, KeyError, TypeError) as error:
             return json.dumps({"error": str(error)})
 
-    def _open_pty(self) -> str:
-        """A pty for the logger, and a link to it with a lasting name where that can be made safely."""
+    def _open_pty(self, lasting: bool) -> str:
+        """A pty for the logger; and for the rig on its own ports a link to it with a lasting name, if that is safe."""
         self._master, self._slave = os.openpty()
         tty.setraw(self._slave)
         settings = termios.tcgetattr(self._slave)
@@ -131,18 +131,16 @@ class Rig:
         termios.tcsetattr(self._slave, termios.TCSANOW, settings)
         os.set_blocking(self._master, False)
         device = os.ttyname(self._slave)
+        if not lasting:
+            return device
         with suppress(OSError):
             self._link.parent.mkdir(mode=0o700, exist_ok=True)
             about = self._link.parent.lstat()
-            if about.st_uid == os.getuid() and stat.S_ISDIR(about.st_mode) and not self._in_use():
+            if about.st_uid == os.getuid() and stat.S_ISDIR(about.st_mode):
                 self._link.unlink(missing_ok=True)
                 self._link.symlink_to(device)
                 return str(self._link)
         return device
-
-    def _in_use(self) -> bool:
-        """Whether another rig serves behind the lasting name."""
-        return self.places.modbus != self._wanted.modbus and self._link.exists()
 
     # -- running ----------------------------------------------------------------------------------------------------
 
