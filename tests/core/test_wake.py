@@ -189,7 +189,7 @@ def test_a_meter_splits_the_difference_into_reference_and_offset():
     assert "offset 120 mV" in split.says
     one = split_of((MeterPair(2.62, 2.5),), 5.0)
     assert not one.is_solved
-    assert "+4.80%" in one.says
+    assert "+4.80 %" in one.says
     assert split_of((), 5.0) is None
 
 

@@ -2,7 +2,7 @@
 
 from typing import NamedTuple
 
-from ..numerals import significant
+from ..numerals import signed, significant
 
 _APART_SHARE = 0.05
 
@@ -37,7 +37,7 @@ def split_of(pairs: tuple[MeterPair, ...], span_v: float) -> MeterSplit | None:
     offset = low.seen_v - gain * low.meter_v
     says = (
         f"Two places settle it: offset {significant(1000 * offset, 2)} mV at the return, and a reference "
-        f"{1 / gain - 1:+.2%} off its nominal."
+        f"{_percent(1 / gain - 1)} off its nominal."
     )
     return MeterSplit(gain, offset, True, says)
 
@@ -48,8 +48,12 @@ def _one(pair: MeterPair) -> MeterSplit:
     if abs(pair.meter_v) < 1e-3 or abs(pair.seen_v) < 1e-3:
         return MeterSplit(1.0, off, False, f"{start}: at zero that is an offset at the return.")
     says = (
-        f"{start}, {off / pair.meter_v:+.2%}. If all of it is offset, the return is off by that; if all of it is the "
-        f"reference, that is {pair.meter_v / pair.seen_v - 1:+.2%} off. A second place tells: change the plant's "
+        f"{start}, {_percent(off / pair.meter_v)}. If all of it is offset, the return is off by that; if all of it is the "
+        f"reference, that is {_percent(pair.meter_v / pair.seen_v - 1)} off. A second place tells: change the plant's "
         "state, look, and measure again."
     )
     return MeterSplit(1.0, off, False, says)
+
+
+def _percent(share: float) -> str:
+    return f"{signed(100 * share, 2)} %"
