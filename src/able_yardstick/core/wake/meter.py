@@ -49,8 +49,8 @@ def _one(pair: MeterPair) -> MeterSplit:
         return MeterSplit(1.0, off, False, f"{start}: at zero that is an offset at the return.")
     says = (
         f"{start}, {_percent(off / pair.meter_v)}. If all of it is offset, the return is off by that; if all of it is "
-        f"the reference, that is {_percent(pair.meter_v / pair.seen_v - 1)} off. A second place tells: change the plant's "
-        "state, look, and measure again."
+        f"the reference, that is {_percent(pair.meter_v / pair.seen_v - 1)} off. A second place tells: change "
+        "the plant's state, look, and measure again."
     )
     return MeterSplit(1.0, off, False, says)
 
