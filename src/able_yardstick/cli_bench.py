@@ -433,7 +433,7 @@ def _refuse_harm(channel: "ContinuousChannel", stop: "Stop") -> None:
 def confusion(
     runs: Annotated[int, typer.Option(help="Seeded runs of each fault; healthy gets three times as many.", min=1)]
     = 100,
-    seed: Annotated[int, typer.Option(help="First seed.")] = 2_000_000,
+    seed: Annotated[int, typer.Option(help="First seed.")] = 3_000_000,
     into: Annotated[Path | None, typer.Option(help="Write the table to this file.")] = None,
     as_json: AsJson = False,
 ) -> None:  # fmt: skip
