@@ -70,9 +70,9 @@ def test_the_sources_say_how_they_answer(live, qtbot):
     live.show_side("sources")
     panel = live._panel("sources")
     card = panel._cards["controller"]
-    qtbot.waitUntil(lambda: "answers: device 1" in card.words.text() and "none lost" in card.words.text(), timeout=5000)
+    qtbot.waitUntil(lambda: "answers: device 1, 21 values in 3 requests" in card.words.text(), timeout=10_000)
     assert panel.connect_button.text() == "Disconnect"
-    qtbot.waitUntil(lambda: live._bench_button.text() == "Bench: 3 of 3 sources answer", timeout=5000)
+    qtbot.waitUntil(lambda: live._bench_button.text() == "Bench: 3 of 3 sources answer", timeout=10_000)
     qtbot.mouseClick(panel.connect_button, Qt.MouseButton.LeftButton)
     assert card.words.text() == "not connected"
     live.show_side("sources")

@@ -21,6 +21,7 @@ WAKE_S = 20.0
 GATHER_S = 30.0
 _SPECTRUM_S = 6.0
 _LEAST_SAMPLES = 64
+_STRIP = 148  # pixels of the plot at Gather
 
 
 class LiveView(QWidget):
@@ -51,8 +52,8 @@ class LiveView(QWidget):
         """What is looked at: wake or gather."""
         self._step = step
         self.spectrum.setVisible(step == "wake")
-        self.setMaximumHeight(16_777_215 if step == "wake" else 190)
-        self.setMinimumHeight(0 if step == "wake" else 170)
+        self.setMaximumHeight(16_777_215 if step == "wake" else _STRIP)
+        self.setMinimumHeight(0 if step == "wake" else _STRIP)
         self.draw()
 
     def _tick(self) -> None:

@@ -288,7 +288,7 @@ def _residual_content(
             bands.append(expected)
             shaded = "; shaded: expected before any calibration, k = 2"
     words = ("curve minus reference" if marks else "no readings to compare with yet") + shaded
-    words += "; whiskers: twice the spread in the window" if whiskers is not None else ""
+    words += "; whiskers: 2 × spread" if whiskers is not None else ""
     most = [float(np.max(band.high)) for band in bands] if step == "describe" else []
     return PlotContent(
         (),
