@@ -378,6 +378,9 @@ def gather(
         taken = []
         with _hub(known, channel) as hub:
             _wait_for(_raw(hub, channel), 0.2)
+            reference = hub.of_channel(channel.id, "reference")
+            if reference is not None:
+                _wait_for(reference, 0.2)
             gatherer = Gatherer(hub, patience)
             for stop in plan.stops(*channel.range):
                 _refuse_harm(channel, stop)

@@ -88,6 +88,18 @@ def test_an_order_is_obeyed_between_polls_and_a_refusal_keeps_the_link(fake, wai
     assert link.status.standing == "answering"
 
 
+def test_a_set_point_is_never_sent_later_when_the_source_comes_back(fake, wait_until):
+    source, link = fake
+    sent = []
+    source.command = lambda _feed, value: sent.append(value)
+    with pytest.raises(NoLink, match="Fake does not answer now: nothing was set"):
+        link.command("x", 3.0)
+    link.start()
+    wait_until(lambda: link.streams["x"].total > 0)
+    link.command("x", 4.0)
+    wait_until(lambda: sent == [4.0])
+
+
 def test_a_fault_of_our_own_is_logged_and_the_link_goes_on(fake, wait_until, caplog):
     source, link = fake
     source.on_poll = refuse(ZeroDivisionError("ours"))
@@ -135,7 +147,8 @@ def test_the_reference_says_which_state_the_plant_is_in(rig_job, hub, wait_until
 
 def test_a_stop_that_never_steadies_is_given_up_with_its_reason(rig_job, hub, wait_until):
     hub.run(rig_job.sources)
-    wait_until(lambda: (live := hub.of_channel("te-204", "raw")) and live.latest() is not None)
+    for role in ("raw", "reference"):
+        wait_until(lambda role=role: (live := hub.of_channel("te-204", role)) and live.latest() is not None)
     channel = rig_job.continuous("te-204")
     about = Circumstances(id="r", captured=rig_job.readings[0].captured)
     with pytest.raises(NoLink, match=r"TE-204 was not steady at 200 °C within 1 s: .*Readings taken so far are kept"):

@@ -125,6 +125,12 @@ def test_a_source_that_dies_within_the_window_spoils_only_that_window(gas):
     assert reading_of(gas, pair, None, (1.0, 3.0), about).raw.mean == 1723.0
 
 
+def test_a_window_that_is_hardly_filled_is_not_averaged(gas):
+    pair = Pair(series([1723.0] * 50, start=1.5), "counts", "counts", series([100.0] * 16, 8.0), "kPa")
+    with pytest.raises(TooFewReadings, match=r"sensor gave only 0\.5 s of the 2\.0 s"):
+        reading_of(gas, pair, None, (0.0, 2.0), Circumstances(id="r", captured=WHEN))
+
+
 def test_without_a_live_reference_its_value_is_typed(gas):
     pair = Pair(series([1723.0] * 300), "counts", "counts")
     with pytest.raises(NotApplicable, match="type what it shows"):

@@ -155,7 +155,11 @@ class GatherSession(QObject):
         if harm is not None:
             self.refused.emit(f"{harm.says}: it is not set.")
             return
-        reference.link.command(reference.feed.name, stop.value)
+        try:
+            reference.link.command(reference.feed.name, stop.value)
+        except YardstickError as error:
+            self.refused.emit(str(error))
+            return
         self._arrived_s = time.monotonic()
         self.refused.emit("")
 

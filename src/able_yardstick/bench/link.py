@@ -4,6 +4,7 @@ import logging
 import threading
 import time
 from collections.abc import Callable
+from contextlib import suppress
 from queue import Empty, SimpleQueue
 from typing import Literal, NamedTuple
 
@@ -107,7 +108,14 @@ class Link:
         self._orders.put(act)
 
     def command(self, feed: str, value: float) -> None:
-        """Move the stimulus a feed measures, between two polls; a refusal becomes the link's error."""
+        """Move the stimulus a feed measures, between two polls; a refusal becomes the link's error.
+
+        Raises: NoLink while the source does not answer: a set point is never sent later, when nobody expects it.
+        """
+        if self._status.standing != "answering":
+            raise NoLink(
+                f"{self.spec.name} does not answer now: nothing was set. Wait until it does, and set it again."
+            )
         self.order(lambda source: source.command(feed, value))
 
     def _rate(self) -> float:
@@ -147,6 +155,7 @@ class Link:
         source = self.source
         try:
             what = source.open()
+            self._drop_commands()
             self._status = LinkStatus("answering", what, 0.0, "", 0, 0, 0)
             while not self._stop.is_set():
                 began = time.monotonic()
@@ -163,6 +172,13 @@ class Link:
         if isinstance(spec, ModbusSource) and spec.history is not None:
             return _HISTORY_POLL_S
         return 1 / spec.rate_hz if isinstance(spec, ModbusSource | ScpiSource) else _LISTEN_S
+
+    def _drop_commands(self) -> None:
+        """Forget what was asked of the source before it dropped."""
+        if not isinstance(self.spec, ManualSource | ReplaySource):  # what was typed, or held, still holds
+            with suppress(Empty):
+                while True:
+                    self._orders.get_nowait()
 
     def _obey(self, source: Source) -> None:
         while True:

@@ -15,6 +15,7 @@ from .steady import Steadiness, SteadyRule, steadiness
 from .units import convert
 
 _LEAST_SAMPLES = 3
+_LEAST_SHARE = 0.6  # of the window that must have come
 
 
 class Pair(NamedTuple):
@@ -122,12 +123,12 @@ def reading_of(
     Raises: TooFewReadings if the source died within the window or too little came: then only this window is lost;
     NotApplicable without a reference; UnitMismatch.
     """
-    raw = _whole(pair.raw.since(*window_s), "sensor")
+    raw = _whole(pair.raw, "sensor", window_s)
     unit = pair.reference_unit or channel.unit
     if about.typed_reference is not None:
         read, spread = about.typed_reference, None
     elif pair.reference is not None:
-        reference = _whole(pair.reference.since(*window_s), "reference")
+        reference = _whole(pair.reference, "reference", window_s)
         read, spread = float(reference.values.mean()), float(reference.values.std(ddof=1))
     else:
         raise NotApplicable("No reference is live: type what it shows.")
@@ -154,10 +155,12 @@ def reading_of(
     )
 
 
-def _whole(window: Series, who: str) -> Series:
-    """The window's good samples. Raises: TooFewReadings if the link dropped within it, or too few came."""
-    if (window.states == BAD).any():
-        why = next(iter(window.reasons.values()), "")
+def _whole(series: Series, who: str, window_s: tuple[float, float]) -> Series:
+    """The window's good samples. Raises: TooFewReadings if the link dropped within it, or too little came."""
+    window = series.since(*window_s)
+    bad = window.sequences[window.states == BAD]
+    if len(bad):
+        why = window.reasons.get(int(bad[-1]), "")
         raise TooFewReadings(
             f"The {who}'s source dropped within the window, so this one is not taken: wait until it answers, and take "
             f"it again. {why}".strip(),
@@ -165,6 +168,14 @@ def _whole(window: Series, who: str) -> Series:
             found=len(window.good),
         )
     good = window.good
+    wanted_s = window_s[1] - window_s[0]
+    if len(good) >= _LEAST_SAMPLES and good.length_s < _LEAST_SHARE * wanted_s:
+        raise TooFewReadings(
+            f"The {who} gave only {good.length_s:.1f} s of the {wanted_s:.1f} s that are averaged, so this one is not "
+            "taken: wait until the window is filled, and take it again.",
+            needed=_LEAST_SAMPLES,
+            found=len(good),
+        )
     if len(good) < _LEAST_SAMPLES:
         raise TooFewReadings(
             f"Only {len(good)} samples of the {who} came in the window: at least {_LEAST_SAMPLES} are needed. See "
