@@ -18,8 +18,6 @@ from ..core.stops import Refusal, Stop
 from .live import LiveBench
 from .workbench import Change, Workbench, new_id, now
 
-_NEAR_SHARE = 0.05  # of the span: how near the reference must be for a reading to be taken by itself
-
 
 class GatherSession(QObject):
     """Belongs to the channel looked at; turning to another one begins its own plan."""
@@ -190,8 +188,7 @@ class GatherSession(QObject):
         channel, watched, stop = self.channel, self.watched, self.stop
         if channel is None or watched is None or stop is None:
             return False
-        seen = watched.sensor if watched.reference is None else watched.reference
-        return abs(seen.mean - stop.value) <= _NEAR_SHARE * channel.span
+        return watched.is_at(stop.value, channel.span)
 
     def _may_take(self, rule: SteadyRule) -> bool:
         watched = self.watched

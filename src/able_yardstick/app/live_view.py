@@ -10,7 +10,6 @@ from ..core.errors import YardstickError
 from ..core.gathering import in_value, reference_in_value
 from ..core.numerals import significant
 from ..core.sample import Series
-from ..core.wake import expected_at
 from ..core.wake.figures import allowed_noise
 from .live import LiveBench
 from .live_plot import LivePlot, Trace
@@ -85,14 +84,13 @@ class LiveView(QWidget):
         series = self._live.window(live, WAKE_S)
         pins = series.scaled(np.asarray(channel.path.converter.nominal.inverse(series.values)))
         band, words = None, "the raw signal at the pin, unscaled"
-        state = self._session.state
-        if state is not None:
-            try:
-                expected = expected_at(channel, state)
-                band = (expected.pin - expected.allowed, expected.pin + expected.allowed)
-                words += f"; shaded: expected in the state “{state.name}”"
-            except YardstickError as error:
-                words = str(error)
+        try:
+            expected = self._session.expected
+        except YardstickError as error:
+            expected, words = None, str(error)
+        if expected is not None:
+            band = (expected.pin - expected.allowed, expected.pin + expected.allowed)
+            words += f"; shaded: expected in the state “{expected.name}”"
         stale = live is None or live.is_stale
         self.signal.show_words(f"At the pin, {unit}", _gap_words(live is None, stale, series, words))
         least = 12 * allowed_noise(channel)

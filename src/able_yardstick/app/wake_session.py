@@ -11,7 +11,7 @@ from ..core.channel import ContinuousChannel, PlantState, TwoStateChannel, Wired
 from ..core.errors import NotApplicable, YardstickError
 from ..core.job import WakeRecord
 from ..core.sample import Series
-from ..core.wake import Evidence, Figures, Verdict, diagnose, expected_at, figures_of, nudge_of
+from ..core.wake import Evidence, Expected, Figures, Verdict, diagnose, expected_at, figures_of, nudge_of
 from ..core.wake.meter import MeterPair
 from ..core.wake.nudge import nudge_seconds, signal_rises
 from ..core.wake.reckoned import reckoned_value
@@ -34,6 +34,7 @@ class WakeSession(QObject):
         self._channel_id = bench.channel.id if bench.channel else ""
         self.state: PlantState | None = None
         self.by_reference = False
+        self._reckoned: tuple[WiredChannel, PlantState, Expected] | None = None
         self.evidence: Evidence | None = None
         self.verdict: Verdict | None = None
         self.meter_pairs: tuple[MeterPair, ...] = ()
@@ -87,6 +88,19 @@ class WakeSession(QObject):
         if self.by_reference and channel is not None:
             self.state = state_by_reference(self._bench.job, channel, self.live.reference(channel))
 
+    @property
+    def expected(self) -> Expected | None:
+        """What the present state should make at the pin, reckoned once for each channel record and state.
+
+        Raises: what `expected_at` refuses.
+        """
+        channel, state = self.channel, self.state
+        if channel is None or state is None:
+            return None
+        if self._reckoned is None or self._reckoned[0] is not channel or self._reckoned[1] is not state:
+            self._reckoned = (channel, state, expected_at(channel, state))
+        return self._reckoned[2]
+
     # -- looking ----------------------------------------------------------------------------------------------------
 
     def counts(self, seconds: float = LOOK_S) -> Series:
@@ -111,7 +125,7 @@ class WakeSession(QObject):
         self._read_reference()
         try:
             figures = figures_of(channel, self.counts())
-            expected = expected_at(channel, self.state) if self.state else None
+            expected = self.expected
         except YardstickError as error:
             self.refused.emit(str(error))
             return

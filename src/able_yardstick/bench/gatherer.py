@@ -18,7 +18,6 @@ from .hub import Hub, Live
 
 _STEP_S = 0.1
 _STATE_S = 2.0
-_NEAR_SHARE = 0.05  # of the span: how near the reference must be to the stop
 
 
 def instrument_of(job: Job, live: Live | None) -> Reference | None:
@@ -74,7 +73,7 @@ class Gatherer:
             if now - began < rule.window_s:
                 continue
             watched = watch(channel, pair_of(raw, reference, 2 * rule.window_s), instrument, rule, now)
-            if watched.is_steady and self._is_there(channel, watched, stop):
+            if watched.is_steady and watched.is_at(stop.value, channel.span):
                 shown = self._hub.of_channel(channel.id, "shown")
                 value = None if shown is None else shown.latest()
                 unit = "" if shown is None else shown.feed.unit
@@ -87,8 +86,3 @@ class Gatherer:
             f"{channel.tag} was not steady at {significant(stop.value)} {channel.unit} within {self._patience_s:g} s: "
             f"{why}. Readings taken so far are kept."
         )
-
-    @staticmethod
-    def _is_there(channel: ContinuousChannel, watched: Watched, stop: Stop) -> bool:
-        seen = watched.reference.mean if watched.reference is not None else stop.value
-        return abs(seen - stop.value) <= _NEAR_SHARE * channel.span

@@ -15,6 +15,7 @@ from .steady import Steadiness, SteadyRule, steadiness
 from .units import convert
 
 _LEAST_SAMPLES = 3
+_NEAR_SHARE = 0.05  # of the span
 _LEAST_SHARE = 0.6  # of the window that must have come
 
 
@@ -38,6 +39,11 @@ class Watched(NamedTuple):
     def is_steady(self) -> bool:
         """Whether a reading may be taken."""
         return self.sensor.steady and (self.reference is None or self.reference.steady)
+
+    def is_at(self, value: float, span: float) -> bool:
+        """Whether the reference, or the sensor where none is live, is at a stop: within a share of the span."""
+        seen = self.sensor if self.reference is None else self.reference
+        return abs(seen.mean - value) <= _NEAR_SHARE * span
 
     @property
     def reason(self) -> str:

@@ -263,16 +263,15 @@ class WakePanel(StepPanel):
         self._show_tests()
 
     def _expected_words(self, channel: WiredChannel) -> str:
-        if self.session.state is None:
-            return ""
         try:
-            expected = expected_at(channel, self.session.state)
+            expected = self.session.expected
         except YardstickError as error:
             return str(error)
+        if expected is None:
+            return ""
         counts = channel.path.converter.nominal.count_of(expected.pin)
         unit = channel.path.pin_unit
-        state = self.session.state
-        own = f"{significant(state.value, 5)} {channel.unit}: " if isinstance(channel, ContinuousChannel) else ""
+        own = f"{significant(expected.value, 5)} {channel.unit}: " if isinstance(channel, ContinuousChannel) else ""
         return (
             f"{own}expect {significant(expected.pin, 4)} ± {significant(expected.allowed, 2)} {unit} at the pin, "
             f"count {int(counts)}."
