@@ -309,7 +309,9 @@ class MainWindow(QMainWindow):
         if step == "wake":
             from .steps.wake import WakePanel
 
-            return WakePanel(self.bench, self.theme, self.live, self.wake_session)
+            panel = WakePanel(self.bench, self.theme, self.live, self.wake_session)
+            panel.burst.clicked.connect(self.fast_capture)
+            return panel
         if step == "describe":
             from .steps.describe import DescribePanel
 

@@ -153,6 +153,9 @@ class WakePanel(StepPanel):
         self.metered: dict[TestName, TextField] = {}
         for test, title, unit, name in _METERED:
             self.metered[test] = self._meter_row(title, unit, name)
+        self.burst = QPushButton("Fast capture …  (Ctrl+F8)")
+        self.burst.setToolTip("A burst without smoothing: what slow sampling folds down or hides")
+        self.body.addWidget(self.burst)
         self.meter_words = label("", "muted", 12)
         self.body.addWidget(self.meter_words)
 
