@@ -87,8 +87,7 @@ def _noise_value(channel: ContinuousChannel, row: Amended, slope: float) -> floa
 
 
 def _allowed(channel: ContinuousChannel) -> float:
-    stated = float(channel.tolerance.at(channel.range[1], channel.span)) if channel.tolerance.is_stated else 0.0
-    return stated or 0.005 * channel.span
+    return channel.allowed_error() or 0.005 * channel.span
 
 
 def _between(channel: ContinuousChannel, one: _Seen, two: _Seen, slope: float) -> Conflict | None:

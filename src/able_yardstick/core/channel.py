@@ -123,6 +123,10 @@ class ContinuousChannel(_Named):
         low, high = self.range
         return abs(high - low)
 
+    def allowed_error(self, value: float | None = None) -> float:
+        """The error allowed at a value, in the channel's unit, at the upper range value without one; 0 if not stated."""
+        return float(self.tolerance.at(self.range[1] if value is None else value, self.span))
+
     def step_in_unit(self, step: float, written: str) -> float:
         """A difference in a unit someone wrote, in the channel's own."""
         try:

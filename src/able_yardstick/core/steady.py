@@ -48,8 +48,7 @@ class Steadiness(NamedTuple):
 
 def rule_for(channel: ContinuousChannel) -> SteadyRule:
     """The rule for a channel's value, in its unit: a part of the tolerance, or of the span without one."""
-    allowed = float(channel.tolerance.at(channel.range[1], channel.span)) if channel.tolerance.is_stated else 0.0
-    allowed = allowed or 0.005 * channel.span
+    allowed = channel.allowed_error() or 0.005 * channel.span
     response_s = channel.transducer.response_s or 0.3
     return SteadyRule(window_s=max(2.0, _RESPONSES * response_s), spread=allowed / 2, slope=allowed / 5)
 

@@ -211,7 +211,7 @@ class Case:
         seen = self.evidence
         if seen.shown is None or seen.reckoned is None or not isinstance(self.channel, ContinuousChannel):
             return True
-        agrees = abs(seen.shown - seen.reckoned) <= max(_SHOWN_SHARE * self.channel.span, _doubt_of(self.channel))
+        agrees = abs(seen.shown - seen.reckoned) <= max(_SHOWN_SHARE * self.channel.span, self.channel.allowed_error())
         if cause == "wrong unit or scale":
             return not agrees
         return agrees or cause in ("wrong link settings", "intermittent", "floating", "not configured", "hum")
@@ -329,7 +329,3 @@ class Case:
                 mains and not (self.evidence.expected is not None and self.evidence.expected.holds(burst.level))
             )
         return not mains
-
-
-def _doubt_of(channel: ContinuousChannel) -> float:
-    return float(channel.tolerance.at(channel.range[1], channel.span)) if channel.tolerance.is_stated else 0.0

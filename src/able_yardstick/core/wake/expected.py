@@ -47,12 +47,11 @@ def expected_at(channel: WiredChannel, state: PlantState) -> Expected:
 
 
 def _doubt(channel: ContinuousChannel, value: float) -> float:
-    tolerance = float(channel.tolerance.at(value, channel.span)) if channel.tolerance.is_stated else 0.0
     try:
         worst = budget_at(channel, value).worst
     except YardstickError:
         worst = 0.0
-    return max(tolerance, worst if np.isfinite(worst) else 0.0) or _UNKNOWN_SHARE * channel.span
+    return max(channel.allowed_error(value), worst if np.isfinite(worst) else 0.0) or _UNKNOWN_SHARE * channel.span
 
 
 def _lead_error(channel: ContinuousChannel) -> float:
