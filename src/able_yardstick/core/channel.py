@@ -124,7 +124,7 @@ class ContinuousChannel(_Named):
         return abs(high - low)
 
     def allowed_error(self, value: float | None = None) -> float:
-        """The error allowed at a value, in the channel's unit, at the upper range value without one; 0 if not stated."""
+        """The error allowed at a value in the channel's unit, else at the upper range value; 0 if none is stated."""
         return float(self.tolerance.at(self.range[1] if value is None else value, self.span))
 
     def step_in_unit(self, step: float, written: str) -> float:
