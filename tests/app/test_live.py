@@ -15,7 +15,7 @@ from able_yardstick.app.burst_dialog import BurstDialog
 from able_yardstick.app.sources.editor import SourceEditor
 from able_yardstick.bench.rig.layout import with_places
 from able_yardstick.core import edits
-from able_yardstick.core.sources import ManualSource, ScpiSource
+from able_yardstick.core.sources import Feed, ManualSource, ScpiSource
 from able_yardstick.files.jobfile import read_job
 from rigging import Knobs, places_of, start_rig, stop_rig
 
@@ -468,3 +468,54 @@ def test_the_rig_is_started_and_stopped_from_the_sources(window, qtbot):
     qtbot.mouseClick(panel.rig_button, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: not window.rig.is_on, timeout=8000)
     assert not window.live.is_on
+
+
+def test_a_natural_reference_is_kept_chosen_and_recorded_with_its_uncertainty(window, qtbot):
+    window.show_side("references")
+    panel = window._panel("references")
+    panel.nature.kind.setCurrentIndex(panel.nature.kind.findData("steam"))
+    panel.nature._lay_out()
+    qtbot.mouseClick(panel.nature.keep, Qt.MouseButton.LeftButton)
+    kept = window.bench.job.references[-1]
+    assert kept.name.startswith("Steam point")
+    gather = go(window, "TE-204", "gather")
+    pick(gather.instrument, kept.id)
+    assert gather.form.reference.text().startswith("99.97")
+    gather.form.raw.setText("138.5")
+    pick(gather.stimulated, "transducer alone")
+    gather.form.add()
+    row = window.bench.job.amended("te-204", "gather")[-1].reading
+    assert (row.reference_id, row.stimulated) == (kept.id, "transducer alone")
+    assert row.reference_standard == pytest.approx(kept.expanded_uncertainty / 2)
+    go(window, "PT-201", "gather")
+    pick(gather.instrument, kept.id)
+    assert gather.instrument.error
+    assert gather.session.instrument_id == ""
+
+
+def test_values_typed_into_a_source_are_taken_at_the_stop_they_belong_to(live, qtbot):
+    gauge = next(one for one in live.bench.job.sources if one.id == "gauge")
+    by_eye = ManualSource(
+        id="eye", name="By eye",
+        feeds=(Feed(name="dial", role="reference", channel="pt-202", unit="Pa", reference="RM-04"),),
+    )  # fmt: skip
+    live.bench.edit("by eye", lambda job: edits.change_source(
+        edits.change_source(job, gauge.with_(enabled=False)), by_eye
+    ))  # fmt: skip
+    panel = go(live, "PT-202", "gather")
+    qtbot.wait(2600)
+    panel.session.take()
+    assert "Type what the reference reads at this stop into By eye" in panel.live.complaint.text()
+    live.show_side("sources")
+    card = live._panel("sources")._cards["eye"]
+    qtbot.waitUntil(lambda: live.live.hub.link("eye").status.standing == "answering", timeout=5000)
+    card.typed["dial"].setText("high")
+    card.typed["dial"].returnPressed.emit()
+    assert "Expected a number" in card.error.text()
+    card.typed["dial"].setText("-31.5")
+    card.typed["dial"].returnPressed.emit()
+    qtbot.waitUntil(lambda: live.live.hub.link("eye").status.total == 1, timeout=5000)
+    panel.session.take()
+    row = live.bench.job.amended("pt-202", "gather")[-1].reading
+    assert (row.reference, row.reference_id) == (-31.5, "RM-04")
+    assert "was due 2026-09-30" in row.reference_note

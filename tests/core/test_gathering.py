@@ -9,8 +9,8 @@ from hypothesis import strategies as st
 
 from able_yardstick.core import edits
 from able_yardstick.core.advice import conflicts_of, next_stop
-from able_yardstick.core.errors import NotApplicable, TooFewReadings
-from able_yardstick.core.gathering import Circumstances, Pair, reading_of, watch
+from able_yardstick.core.errors import NotApplicable, TooFewReadings, UnitMismatch
+from able_yardstick.core.gathering import Circumstances, Pair, reading_of, reference_in_value, referenced, watch
 from able_yardstick.core.guard import refusals
 from able_yardstick.core.model import InvalidRecord
 from able_yardstick.core.reading import Raw, Reading
@@ -248,3 +248,24 @@ def test_the_axes_of_one_device_are_gathered_each_for_itself(demo_job, gas):
     with pytest.raises(NotApplicable, match="has its 3 axes already"):
         edits.add_axis(job, gas.id, "w-axis")
     assert edits.axes_of(demo_job, gas) == ()
+
+
+def test_a_value_is_corrected_in_its_instruments_own_unit(gas):
+    """A gauge in bar with a correction in bar, its value typed in kPa."""
+    gauge = Reference(id="b", name="B", unit="bar", expanded_uncertainty=0.002,
+                      corrections=(Correction(reading=1, correction=0.01),))  # fmt: skip
+    said = referenced(gas, 100.0, "kPa", gauge, WHEN.date())
+    assert said.unit == "bar"
+    assert (said.read, said.value, said.standard) == pytest.approx((1.0, 1.01, 0.001))
+    values = reference_in_value(gas, series([100.0]), gauge, "kPa").values
+    assert values == pytest.approx([101.0])
+    assert referenced(gas, 100.0, "kPa", None, WHEN.date()).value == 100.0
+    with pytest.raises(UnitMismatch):
+        referenced(gas, 100.0, "kPa", gauge.with_(unit="degC"), WHEN.date())
+
+
+def test_an_instruments_unit_must_measure_its_quantity(demo_job):
+    one = Reference(id="new", name="New", quantity="temperature", unit="kPa")
+    with pytest.raises(UnitMismatch):
+        edits.change_reference(demo_job, one)
+    assert edits.change_reference(demo_job, one.with_(unit="°C")).references[-1].quantity == "temperature"

@@ -13,6 +13,7 @@ from ..core.guard import refusals
 from ..core.numerals import significant
 from ..core.reading import Reading, Stimulated
 from ..core.reference import Reference
+from ..core.sources import ManualSource
 from ..core.steady import SteadyRule, rule_for
 from ..core.stops import Refusal, Stop
 from .live import LiveBench
@@ -36,6 +37,7 @@ class GatherSession(QObject):
         self.stimulated: Stimulated = "whole loop"
         self.orientation = ""
         self.typed_reference: float | None = None
+        self.instrument_id = ""
         self.watched: Watched | None = None
         self._arrived_s = time.monotonic()
         bench.changed.connect(self._follow)
@@ -46,6 +48,7 @@ class GatherSession(QObject):
         if channel is not None and channel.id != self._channel_id:
             self._channel_id = channel.id
             self.watched, self.typed_reference, self.by_itself = None, None, False
+            self.instrument_id = ""
             self.orientation = f"axis {channel.axis} loaded" if channel.axis else ""
             self._arrived_s = time.monotonic()
             self.changed.emit()
@@ -66,13 +69,34 @@ class GatherSession(QObject):
 
     @property
     def reference(self) -> Live | None:
-        """The feed of the reference; none while its value is typed."""
-        return None if self.typed_reference is not None else self.live.reference(self.channel)
+        """The feed of the reference; none while its value is typed, here or into a source of typed values."""
+        live = self.live.reference(self.channel)
+        if live is None or self.typed_reference is not None or isinstance(live.link.spec, ManualSource):
+            return None
+        return live
+
+    @property
+    def typed_instrument(self) -> Reference | None:
+        """The instrument that typed values are read from."""
+        return next((one for one in self._bench.job.references if one.id == self.instrument_id), None)
 
     @property
     def instrument(self) -> Reference | None:
-        """The reference instrument behind the feed."""
-        return instrument_of(self._bench.job, self.live.reference(self.channel))
+        """The reference instrument behind the feed; of typed values the one that was named."""
+        behind = instrument_of(self._bench.job, self.live.reference(self.channel))
+        return (self.typed_instrument or behind) if self.typed_reference is not None else behind
+
+    def _typed_for(self, channel: ContinuousChannel) -> float | None:
+        """What was typed of the reference: here, or into a source of typed values since this stop was gone to."""
+        if self.typed_reference is not None:
+            return self.typed_reference
+        live = self.live.reference(channel)
+        if live is None or not isinstance(live.link.spec, ManualSource):
+            return None
+        since = live.stream.after(self._arrived_s).good.values
+        if not len(since):
+            raise NotApplicable(f"Type what the reference reads at this stop into {live.link.spec.name} (F4) first.")
+        return float(since[-1])
 
     @property
     def rule(self) -> SteadyRule | None:
@@ -261,7 +285,8 @@ class GatherSession(QObject):
             raise NotApplicable(
                 f"No live source gives the raw signal of {channel.tag}. Connect one in the sources (F4)."
             )
-        typed = self.typed_reference if typed is None else typed
+        is_zero = typed is not None
+        typed = self._typed_for(channel) if typed is None else typed
         reference = None if typed is not None else self.live.reference(channel)
         end = time.monotonic()
         about = Circumstances(
@@ -281,5 +306,5 @@ class GatherSession(QObject):
                 "Wait until it answers."
             )
         pair = pair_of(raw, reference, 2 * rule.window_s)
-        instrument = instrument_of(self._bench.job, self.live.reference(channel)) if typed is None else None
+        instrument = None if is_zero else self.instrument
         return reading_of(channel, pair, instrument, (end - rule.window_s, end), about)

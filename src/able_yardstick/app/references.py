@@ -1,5 +1,6 @@
 """The reference instruments of the job, and references found in nature."""
 
+from collections.abc import Callable
 from datetime import date
 from typing import Any
 
@@ -10,6 +11,7 @@ from ..core.errors import BadTable, NotApplicable, YardstickError
 from ..core.model import InvalidRecord
 from ..core.natural import NaturalValue, ambient_pressure, gravity, ice_point, steam_point, weight_of
 from ..core.numerals import parse_number, significant
+from ..core.quantity import SUGGESTED_UNITS
 from ..core.reference import Correction, Head, Reference
 from .steps.fields import ChoiceField, Complaint, Entry, TextField, heading, label
 from .steps.panel import StepPanel
@@ -17,14 +19,19 @@ from .steps.record_form import RecordForm, Row, plain
 from .theme import Theme, font
 from .workbench import Workbench, new_id, now
 
+_QUANTITIES = ((None, "not said"), *((one, one) for one in SUGGESTED_UNITS))
 _ROWS = (
     Row("Name", ("name",), kind="text"),
     Row("Serial", ("serial",), kind="text"),
+    Row(
+        "Quantity", ("quantity",), kind="choice", choices=((None, "not said"), *((one, one) for one in SUGGESTED_UNITS))
+    ),
     Row("Unit", ("unit",), kind="text"),
     Row("Range", ("range_low", "range_high"), "{unit}", optional=True, between="to"),
     Row("Uncertainty U", ("expanded_uncertainty",), "{unit}, k = 2", optional=True),
     Row("Resolution", ("resolution",), "{unit}", optional=True),
     Row("Certificate", ("certificate",), kind="text"),
+    Row("Stands for", ("stands_for",), "{unit}", optional=True, hint="a meter: it reads any value"),
 )
 _NATURE = (
     ("air", "Air pressure, from a weather page", (("Reduced to sea level, kPa", "101.3"), ("Altitude, m", "0"))),
@@ -68,7 +75,7 @@ class ReferencesPanel(StepPanel):
         take.clicked.connect(self._put_corrections)
         self.body.addWidget(take)
         self.body.addWidget(heading("Found in nature"))
-        self.nature = NatureBox()
+        self.nature = NatureBox(self._keep_natural)
         self.body.addWidget(self.nature)
         self.body.addStretch(1)
         self.action("Add an instrument", self._add, primary=True)
@@ -78,6 +85,15 @@ class ReferencesPanel(StepPanel):
         """The instrument shown."""
         rows = self.bench.job.references
         return next((one for one in rows if one.id == self._chosen), rows[0] if rows else None)
+
+    def _keep_natural(self, title: str, found: NaturalValue) -> None:
+        """Put a natural reference among the instruments, so that readings can be compared with it."""
+        made = Reference(
+            id=new_id(), name=title, unit=found.unit, stands_for=found.value,
+            expanded_uncertainty=2 * found.standard_uncertainty, certificate=found.says,
+        )  # fmt: skip
+        if self.bench.try_edit(f"reference {title}", lambda job: edits.change_reference(job, made)):
+            self._choose(made.id)
 
     def _choose(self, key: str) -> None:
         self._chosen = key
@@ -176,8 +192,9 @@ def _correction(line: int, text: str) -> Correction:
 class NatureBox(QFrame):
     """Works out what nature should give, and how surely."""
 
-    def __init__(self) -> None:
+    def __init__(self, keep: Callable[[str, NaturalValue], None]) -> None:
         super().__init__()
+        self._keep = keep
         self.setObjectName("note")
         column = QVBoxLayout(self)
         column.setContentsMargins(10, 8, 10, 8)
@@ -201,6 +218,10 @@ class NatureBox(QFrame):
             self._grid.addWidget(entry, row, 1)
         self.result = label("", "", 13)
         column.addWidget(self.result)
+        self.keep = QPushButton("Keep as a reference")
+        self.keep.setToolTip("Then choose it at Gather, under “Typed values of”")
+        self.keep.clicked.connect(self._keep_it)
+        column.addWidget(self.keep)
         self._lay_out()
 
     def _lay_out(self) -> None:
@@ -220,9 +241,19 @@ class NatureBox(QFrame):
             found = self._value()
         except YardstickError as error:
             self.result.setText(str(error))
+            self.keep.setEnabled(False)
             return
+        self.keep.setEnabled(True)
         doubt = significant(2 * found.standard_uncertainty, 2)
         self.result.setText(f"{found.says}, U {doubt} {found.unit} (k = 2).")
+
+    def _keep_it(self) -> None:
+        try:
+            found = self._value()
+        except YardstickError:
+            return  # the box says why already
+        title = self.kind.currentText().split(",")[0]
+        self._keep(f"{title}, {significant(found.value, 6)} {found.unit}", found)
 
     def _value(self) -> NaturalValue:
         key = self.kind.currentData()

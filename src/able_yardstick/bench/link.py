@@ -25,6 +25,7 @@ _LISTEN_S = 0.02  # between two looks at what came by itself
 _RATE_OVER_S = 2.0
 STALE_AFTER_S = 0.8  # so that a value is drawn as stale within a second of the last
 _PERIODS_TO_STALE = 2.5
+TYPED_STANDS_S = 60.0  # how long a value that a person typed stands for the present
 
 
 class LinkStatus(NamedTuple):
@@ -101,6 +102,8 @@ class Link:
     @property
     def stale_after_s(self) -> float:
         """How long after the last value it no longer stands for the present."""
+        if isinstance(self.spec, ManualSource):
+            return TYPED_STANDS_S
         return max(STALE_AFTER_S, _PERIODS_TO_STALE / self.spec.rate_hz)
 
     def order(self, act: Callable[[Source], None]) -> None:

@@ -528,8 +528,11 @@ def remove_source(job: Job, source_id: str) -> Job:
 def change_reference(job: Job, reference: Reference) -> Job:
     """The job with a reference instrument replaced by one of the same id, or added at the end.
 
-    Readings keep the values and uncertainties they were taken with.
+    Readings keep the values and uncertainties they were taken with. Raises: UnitMismatch for a unit that does not
+    measure its quantity.
     """
+    if reference.quantity is not None and reference.unit:
+        check_unit(reference.unit, reference.quantity)
     known = {old.id for old in job.references}
     rest = tuple(reference if old.id == reference.id else old for old in job.references)
     return _next(job, references=rest if reference.id in known else (*rest, reference))

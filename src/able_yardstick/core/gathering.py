@@ -1,19 +1,21 @@
 """From live windows to a reading: sensor and reference watched together, and taken together once they are steady."""
 
-from datetime import datetime
+from datetime import date, datetime
 from typing import NamedTuple
 
 import numpy as np
+from numpy.typing import NDArray
 
 from .calibration import nominal_curve
 from .channel import ContinuousChannel
-from .errors import NotApplicable, TooFewReadings
+from .errors import NotApplicable, TooFewReadings, UnitMismatch
 from .reading import Direction, Node, Raw, Reading, Stimulated
 from .reference import Reference
 from .sample import BAD, Series
 from .steady import Steadiness, SteadyRule, steadiness
-from .units import convert
+from .units import affine_gain, convert
 
+Array = NDArray[np.float64]
 _LEAST_SAMPLES = 3
 _NEAR_SHARE = 0.05  # of the span
 _LEAST_SHARE = 0.6  # of the window that must have come
@@ -82,13 +84,53 @@ def reference_in_value(channel: ContinuousChannel, series: Series, instrument: R
 
     Raises: UnitMismatch if it measures something else.
     """
-    values = series.values
+    values, written = series.values, unit or channel.unit
     if instrument is not None:
-        values = np.array([instrument.corrected(float(value)) for value in values])
-    found = convert(
-        values, unit or channel.unit, channel.unit, barometer_kpa=channel.conditions.barometer_kpa, fuel=channel.fuel
-    )
-    return series.scaled(np.asarray(found).reshape(values.shape))
+        own = instrument.unit or written
+        values = np.array([instrument.corrected(float(value)) for value in _converted(channel, values, written, own)])
+        written = own
+    return series.scaled(_converted(channel, values, written, channel.unit))
+
+
+def _converted(channel: ContinuousChannel, values: Array, written: str, wanted: str) -> Array:
+    found = convert(values, written, wanted, barometer_kpa=channel.conditions.barometer_kpa, fuel=channel.fuel)
+    return np.asarray(found).reshape(values.shape)
+
+
+class Referenced(NamedTuple):
+    """A reference's word for a reading: corrected and as it was read, both in `unit`, with what is known of it."""
+
+    value: float
+    unit: str
+    read: float
+    instrument: str | None = None
+    standard: float | None = None
+    note: str = ""
+
+    @property
+    def fields(self) -> dict[str, object]:
+        """The reading's fields that it fills."""
+        return {
+            "reference": self.value, "reference_unit": self.unit, "reference_read": self.read,
+            "reference_id": self.instrument, "reference_standard": self.standard, "reference_note": self.note,
+        }  # fmt: skip
+
+
+def referenced(
+    channel: ContinuousChannel, read: float, unit: str, instrument: Reference | None, on: date
+) -> Referenced:
+    """A value read off a reference in a unit, with its instrument's corrections as of a day.
+
+    Raises: UnitMismatch if the instrument measures something else.
+    """
+    if instrument is None:
+        return Referenced(read, unit, read)
+    own = instrument.unit or unit
+    in_its = float(_converted(channel, np.array([read]), unit, own)[0])
+    return Referenced(
+        instrument.corrected(in_its), own, in_its, instrument.id, instrument.standard_uncertainty,
+        instrument.overdue_words(on),
+    )  # fmt: skip
 
 
 def watch(
@@ -101,6 +143,14 @@ def watch(
         return Watched(sensor, None)
     values = reference_in_value(channel, pair.reference.since(start), instrument, pair.reference_unit)
     return Watched(sensor, steadiness(values, rule, now_s))
+
+
+def _step(written: str, wanted: str) -> float:
+    """How many of one unit a step of the other is; 1 where the two have no common step."""
+    try:
+        return affine_gain(written, wanted)
+    except UnitMismatch:
+        return 1.0
 
 
 class Circumstances(NamedTuple):
@@ -138,18 +188,13 @@ def reading_of(
         read, spread = float(reference.values.mean()), float(reference.values.std(ddof=1))
     else:
         raise NotApplicable("No reference is live: type what it shows.")
-    note = "" if instrument is None else instrument.overdue_words(about.captured.date())
+    said = referenced(channel, read, unit, instrument, about.captured.date())
     return Reading(
         id=about.id,
         channel=channel.id,
         captured=about.captured,
-        reference=read if instrument is None else instrument.corrected(read),
-        reference_unit=unit,
-        reference_id=None if instrument is None else instrument.id,
-        reference_read=read,
-        reference_spread=spread,
-        reference_standard=None if instrument is None else instrument.standard_uncertainty,
-        reference_note=note,
+        **said.fields,
+        reference_spread=spread if spread is None else abs(spread * _step(unit, said.unit)),
         raw=Raw.from_series(raw, pair.node, pair.unit),
         shown=about.shown,
         shown_unit=about.shown_unit if about.shown is not None else "",

@@ -10,6 +10,7 @@ from pydantic import Field, model_validator
 from .model import Finite, Frozen
 from .natural import STANDARD_GRAVITY
 from .numerals import significant
+from .quantity import Quantity
 from .units import affine_gain
 
 
@@ -42,6 +43,7 @@ class Reference(Frozen):
     id: str
     name: str
     serial: str = ""
+    quantity: Quantity | None = None
     unit: str = ""
     range_low: Finite | None = None
     range_high: Finite | None = None
@@ -51,6 +53,7 @@ class Reference(Frozen):
     corrections: tuple[Correction, ...] = ()
     due: date | None = None
     head: Head | None = None
+    stands_for: Finite | None = None  # the one value of what is no meter: an ice point, a mass
 
     @model_validator(mode="after")
     def _in_order(self) -> Self:

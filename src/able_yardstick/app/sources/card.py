@@ -2,11 +2,11 @@
 
 from collections.abc import Callable
 
-from PySide6.QtWidgets import QCheckBox, QFrame, QHBoxLayout, QLabel, QToolButton, QVBoxLayout
+from PySide6.QtWidgets import QCheckBox, QFrame, QGridLayout, QHBoxLayout, QLabel, QToolButton, QVBoxLayout
 
 from ...bench.link import LinkStatus
-from ...core.sources import KIND_WORDS, AnySource, address_of
-from ..steps.fields import label, restyle
+from ...core.sources import KIND_WORDS, AnySource, ManualSource, address_of
+from ..steps.fields import Entry, label, restyle
 from ..theme import bold
 
 _SIGNS = {"off": "○", "connecting": "◔", "answering": "●", "waiting": "✕"}
@@ -17,7 +17,9 @@ _WORDS = {"off": "not connected", "connecting": "connecting …", "answering": "
 class SourceCard(QFrame):
     """Shows a source and how its link stands; `act` gets what is wanted: edit, remove, turn, hold, step."""
 
-    def __init__(self, source: AnySource, act: Callable[[str, AnySource], None]) -> None:
+    def __init__(
+        self, source: AnySource, act: Callable[[str, AnySource], None], enter: Callable[[AnySource, str, str], str]
+    ) -> None:
         super().__init__()
         self.setObjectName("note")
         self.source = source
@@ -46,6 +48,30 @@ class SourceCard(QFrame):
         self.error = label("", "error", 12)
         self.error.hide()
         column.addWidget(self.error)
+        self.typed: dict[str, Entry] = {}
+        if isinstance(source, ManualSource):
+            column.addLayout(self._typing(source, enter))
+
+    def _typing(self, source: ManualSource, enter: Callable[[AnySource, str, str], str]) -> QGridLayout:
+        """A line for each number that a person types; Enter takes it. `enter` gives why not, or nothing."""
+        grid = QGridLayout()
+        for row, feed in enumerate(source.feeds):
+            entry = self.typed[feed.name] = Entry()
+            entry.setAccessibleName(f"{feed.name} of {source.name}")
+            entry.setPlaceholderText("what it reads now, then Enter")
+
+            def take(name: str = feed.name, entry: Entry = entry) -> None:
+                refusal = enter(source, name, entry.text())
+                self.error.setText(refusal)
+                self.error.setVisible(bool(refusal))
+                if not refusal:
+                    entry.clear()
+
+            entry.returnPressed.connect(take)
+            grid.addWidget(label(feed.name, "muted", 12), row, 0)
+            grid.addWidget(entry, row, 1)
+            grid.addWidget(label(feed.unit, "muted", 12), row, 2)
+        return grid
 
     def _buttons(self, source: AnySource, act: Callable[[str, AnySource], None]) -> QHBoxLayout:
         row = QHBoxLayout()
@@ -77,5 +103,6 @@ class SourceCard(QFrame):
             words = f"does not answer; try {status.tries} failed, tried again by itself"
         self.words.setText(words)
         error = status.error if status is not None else ""
-        self.error.setText(error)
-        self.error.setVisible(bool(error))
+        if error or not self.typed:  # a refusal of what was typed stays until it is typed anew
+            self.error.setText(error)
+            self.error.setVisible(bool(error))

@@ -121,7 +121,7 @@ _HELP = {
     "scpi": "Is: raw, reference or meter. Set by: the command that moves the stimulus, with {value} in it.",
     "lines": "Column: the name found in the first lines. Read at: counts, pin or output.",
     "replay": "Column: the heading in the log. Read at: counts, pin or output.",
-    "manual": "Each number can be typed at Gather as it is read off.",
+    "manual": "Each number gets a line in the list of sources, to be typed as it is read off.",
 }
 
 

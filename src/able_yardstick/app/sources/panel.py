@@ -4,10 +4,13 @@ from functools import partial
 
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QToolButton, QVBoxLayout
 
+from ...bench.manual import Manual
 from ...bench.replay import Replay
 from ...bench.rig.layout import RIG_SOURCES, Places, sources_for, with_places
 from ...bench.source import Source
 from ...core import edits
+from ...core.errors import YardstickError
+from ...core.numerals import parse_number
 from ...core.sources import AnySource, LinesSource, ManualSource, ModbusSource, ReplaySource, ScpiSource
 from ..live import LiveBench
 from ..rig import DEMO_FAULTS, RigProcess
@@ -143,6 +146,18 @@ class SourcesPanel(StepPanel):
             if link is not None:
                 link.order(_step if what == "step" else _turn_hold)
 
+    def _enter(self, source: AnySource, feed: str, text: str) -> str:
+        """Take a value typed as it is read off; gives why not, or nothing."""
+        link = self._live.hub.link(source.id)
+        if link is None:
+            return "Not connected: press Connect first, then type it."
+        try:
+            value = parse_number(text)
+        except YardstickError as error:
+            return str(error)
+        link.order(lambda opened: opened.enter(feed, value) if isinstance(opened, Manual) else None)
+        return ""
+
     # -- showing ----------------------------------------------------------------------------------------------------
 
     def refresh(self) -> None:
@@ -151,7 +166,7 @@ class SourcesPanel(StepPanel):
         if [card.source for card in self._cards.values()] != list(sources):
             for card in self._cards.values():
                 discard(card)
-            self._cards = {source.id: SourceCard(source, self._act) for source in sources}
+            self._cards = {source.id: SourceCard(source, self._act, self._enter) for source in sources}
             for card in self._cards.values():
                 self._list.addWidget(card)
         self.intro.setText(

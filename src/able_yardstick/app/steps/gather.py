@@ -1,7 +1,7 @@
 """Gather: readings by hand, by paste or from a file; corrected, excluded and sorted in one table."""
 
 from pathlib import Path
-from typing import TYPE_CHECKING, Literal, NamedTuple
+from typing import TYPE_CHECKING, Literal, NamedTuple, get_args
 
 from pydantic import ValidationError
 from PySide6.QtCore import Qt
@@ -14,9 +14,10 @@ from ...core.calibration import points_of
 from ...core.channel import ContinuousChannel
 from ...core.errors import YardstickError
 from ...core.fit.stops import stop_numbers
+from ...core.gathering import referenced
 from ...core.model import InvalidRecord, first_complaint
 from ...core.numerals import fixed, parse_number, significant
-from ...core.reading import Raw, Reading
+from ...core.reading import Raw, Reading, Stimulated
 from ...files.tables import read_text
 from ..theme import Theme, font
 from ..workbench import Workbench, new_id, now
@@ -26,11 +27,15 @@ from .import_dialog import RAW, REFERENCE, SHOWN, ImportDialog, Role
 from .nodes import NodeChoice, node_choices
 from .panel import StepPanel
 from .readings_table import ReadingsModel, ReadingsTable, excluded_reason
+from .record_form import plain
+
+_MOST_CONFLICTS = 6
 
 if TYPE_CHECKING:
     from ..gather_session import GatherSession
 
 ORIGINS = [("measured", "measured"), ("rated", "rated, by a sheet"), ("assumed", "assumed")]
+STIMULATED = [(one, one) for one in get_args(Stimulated)]
 DIRECTIONS = [("not stated", "direction not stated"), ("up", "↑ going up"), ("down", "↓ coming down")]
 
 
@@ -304,10 +309,32 @@ class GatherPanel(ReadingsPanel):
         super().__init__(bench, theme)
         self.session = session
         self.live = LiveGathering(bench, session)
-        self.body.insertWidget(2, self.live)
+        self.stimulated = ChoiceField("Stimulated", STIMULATED, self._put_stimulated)
+        self.instrument = ChoiceField("Typed values of", (), self._put_instrument)
+        self.instrument.setToolTip("The reference instrument that typed values are read from (Shift+F4 describes them)")
         self._by_hand = heading("By hand")
-        self.body.insertWidget(3, self._by_hand)
+        for at, widget in enumerate((self.live, self.stimulated, self.instrument, self._by_hand), 2):
+            self.body.insertWidget(at, widget)
         session.live.connected.connect(lambda _on: self.show_now() if self.isVisible() else None)
+
+    def _put_stimulated(self, text: str) -> None:
+        self.session.stimulated = next(one for one in get_args(Stimulated) if one == text)
+
+    def _put_instrument(self, key: str) -> None:
+        chosen = next((one for one in self.bench.job.references if one.id == key), None)
+        if chosen is not None and chosen.unit:  # refused if it measures something else
+            stands_for = self.channel.in_unit(chosen.stands_for or 0.0, chosen.unit)[0]
+            if chosen.stands_for is not None:
+                self.form.reference.setText(plain(stands_for))
+        self.session.instrument_id = key
+
+    def _reading(self, seen: Seen, units: tuple[str, str], source: str) -> Reading:
+        """With the instrument chosen for typed values, its corrections and uncertainty, and what was stimulated."""
+        made = super()._reading(seen, units, source)
+        said = referenced(
+            self.channel, seen.reference, units[0], self.session.typed_instrument, made.captured.date()
+        )  # fmt: skip
+        return made.with_(**said.fields, stimulated=self.session.stimulated, orientation=self.session.orientation)
 
     def build_above_table(self) -> None:
         self._advice = label("", "muted", 12)
@@ -326,6 +353,10 @@ class GatherPanel(ReadingsPanel):
         self.show_table(channel)
         self.live.refresh()
         self._by_hand.setVisible(not self.live.isHidden())
+        self.stimulated.show_value(self.session.stimulated)
+        instruments = [(one.id, one.name) for one in self.bench.job.references]
+        self.instrument.offer([("", "no instrument named"), *instruments])
+        self.instrument.show_value(self.session.instrument_id)
         rows = self.bench.job.amended(channel.id, "gather")
         self.intro.setText(
             "Paste two columns from a spreadsheet, or type what the reference and the sensor said together."
@@ -346,8 +377,10 @@ class GatherPanel(ReadingsPanel):
         )
         self._advice.setText(words)
         self._advice.setVisible(bool(words))
-        more = f" (and {len(conflicts) - 1} more)" if len(conflicts) > 1 else ""
-        self._conflicts.setText(f"Contradiction{more}: {conflicts[0].says}." if conflicts else "")
+        listed = [f"• {one.says}." for one in conflicts[:_MOST_CONFLICTS]]
+        if len(conflicts) > _MOST_CONFLICTS:
+            listed.append(f"• and {len(conflicts) - _MOST_CONFLICTS} more.")
+        self._conflicts.setText("\n".join(["Readings that contradict each other:", *listed]) if conflicts else "")
         self._conflicts.setVisible(bool(conflicts))
 
 

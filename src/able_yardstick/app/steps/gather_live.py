@@ -1,24 +1,20 @@
 """The live part of Gather: which stop to go to, how steady both are, and one key to take the reading."""
 
-from typing import get_args
-
 from PySide6.QtWidgets import QCheckBox, QFrame, QGridLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from ...core import edits
 from ...core.channel import ContinuousChannel
 from ...core.errors import BadTable
 from ...core.numerals import decimals_for, fixed, parse_number, signed, significant
-from ...core.reading import Stimulated
 from ...core.steady import Steadiness
 from ...core.stops import StopPlan
 from ..gather_session import GatherSession
 from ..theme import bold
 from ..workbench import Workbench, now
-from .fields import ChoiceField, Complaint, TextField, label, restyle
+from .fields import Complaint, TextField, label, restyle
 from .record_form import plain
 
 _ARROWS = {"up": "↑", "down": "↓", "not stated": ""}
-_STIMULATED = [(one, one) for one in get_args(Stimulated)]
 
 
 class LiveGathering(QWidget):
@@ -43,11 +39,10 @@ class LiveGathering(QWidget):
         self.typed = TextField("Reference reads", self._type_reference, optional=True, hint="only if it is not live")
         self.plan = TextField("Stops", self._put_stops, hint="6 spread evenly, or 0, 50, 100, 50, 0")
         self.cycles = TextField("Cycles", self._put_cycles)
-        self.stimulated = ChoiceField("Stimulated", _STIMULATED, self._put_stimulated)
         self.orientation = TextField("Orientation", self._put_orientation, optional=True, hint="axis up, axis level …")
         self.axes = label("", "look", 12)
         column.addWidget(self.axes)
-        for field in (self.typed, self.plan, self.cycles, self.stimulated, self.orientation):
+        for field in (self.typed, self.plan, self.cycles, self.orientation):
             column.addWidget(field)
         session.changed.connect(self._show_now)
         session.refused.connect(self.complaint.setText)
@@ -122,9 +117,6 @@ class LiveGathering(QWidget):
     def _type_reference(self, text: str) -> None:
         self.session.typed_reference = parse_number(text) if text.strip() else None
 
-    def _put_stimulated(self, text: str) -> None:
-        self.session.stimulated = next(one for one in get_args(Stimulated) if one == text)
-
     def _put_orientation(self, text: str) -> None:
         self.session.orientation = text.strip()
 
@@ -166,7 +158,6 @@ class LiveGathering(QWidget):
         plan = channel.stop_plan
         self.plan.show_values(", ".join(plain(value) for value in plan.typed) or str(plan.spread))
         self.cycles.show_values(str(plan.cycles), suffix="up and down" if plan.both_ways and not plan.typed else "")
-        self.stimulated.show_value(self.session.stimulated)
         axes = edits.axes_of(self._bench.job, channel)
         self.orientation.setVisible(bool(axes))
         self.orientation.show_values(self.session.orientation)
