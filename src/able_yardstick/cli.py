@@ -11,6 +11,8 @@ from typing import TYPE_CHECKING, Annotated, Any, NoReturn
 
 import typer
 
+from .cli_output import AsJson, print_json
+
 if TYPE_CHECKING:
     from .core.curves import AnyCurve
     from .core.fit import Fitted
@@ -22,8 +24,6 @@ app = typer.Typer(
     pretty_exceptions_enable=False,
     rich_markup_mode=None,
 )
-
-AsJson = Annotated[bool, typer.Option("--json", help="Print JSON instead of text.")]
 
 
 class Model(StrEnum):
@@ -60,10 +60,6 @@ def main() -> NoReturn:
         print(f"able-yardstick: {error}", file=sys.stderr)
         sys.exit(2)
     sys.exit(0)
-
-
-def _print_json(data: Any) -> None:
-    print(json.dumps(data, indent=1, ensure_ascii=False, allow_nan=False))
 
 
 @app.callback(invoke_without_command=True)
@@ -111,7 +107,7 @@ def schema(
     from .core.job import Job
     from .files.controllers import schema as controller_schema
 
-    _print_json(controller_schema() if controller else Job.model_json_schema())
+    print_json(controller_schema() if controller else Job.model_json_schema())
 
 
 # -- fit ------------------------------------------------------------------------------------------------------------
@@ -145,7 +141,7 @@ def fit(
             fitted = fitting.fit(x, y, fitting.FitSpec(model=model.value, zero=(zero_signal, zero_value)))
     found = _fit_data(fitted, reason, tolerance)
     if as_json:
-        _print_json(found)
+        print_json(found)
     else:
         print("\n".join(_fit_text(found)))
 
@@ -281,7 +277,7 @@ def pack(
     cost = packing_cost(numbers, calibration, converter, ends[1] - ends[0])
     found = {**as_plain(numbers, cost, "signal", "value"), "counts": converter.full_count + 1}
     if as_json:
-        _print_json(found)
+        print_json(found)
         return
     worst = cost.overall
     remark = (
@@ -360,7 +356,7 @@ def prove(
     for row in rows:
         del row["passed"]
     if as_json:
-        _print_json(
+        print_json(
             {
                 "checks": rows,
                 "shift": proof.shift,
@@ -411,7 +407,7 @@ def reckon(
     if channel.path.pin_unit == "counts":
         found["counts"] = found["pin"]
     if as_json:
-        _print_json({"tag": channel.tag, **found})
+        print_json({"tag": channel.tag, **found})
         return
     for scale in scales:
         value = scale.text(at) if scale.reads(at) else f"nothing here: {scale.note}"

@@ -12,6 +12,8 @@ from uuid import uuid4
 
 import typer
 
+from .cli_output import AsJson, print_json
+
 if TYPE_CHECKING:
     from .bench.hub import Hub, Live
     from .core.channel import ContinuousChannel, WiredChannel
@@ -19,7 +21,6 @@ if TYPE_CHECKING:
     from .core.stops import Stop
     from .core.wake import Evidence, Verdict
 
-AsJson = Annotated[bool, typer.Option("--json", help="Print JSON instead of text.")]
 JobFileArgument = Annotated[Path, typer.Argument(help="Job file.")]
 TagArgument = Annotated[str, typer.Argument(help="Tag of the channel.")]
 _CONNECT_S = 6.0
@@ -32,10 +33,6 @@ def register(app: typer.Typer) -> None:
         ("rig", rig), ("sources", sources), ("wake", wake), ("gather", gather), ("confusion", confusion),
     ):  # fmt: skip
         app.command(name)(command)
-
-
-def _print_json(data: Any) -> None:
-    print(json.dumps(data, indent=1, ensure_ascii=False, allow_nan=False))
 
 
 # -- the rig --------------------------------------------------------------------------------------------------------
@@ -123,7 +120,7 @@ def sources(
             }  # fmt: skip
         rows.append(row)
     if as_json:
-        _print_json(rows)
+        print_json(rows)
     else:
         print("\n".join(_source_text(row) for row in rows) or "The job has no sources.")
     if any(row.get("answers") is False for row in rows):
@@ -179,7 +176,7 @@ def wake(
             evidence = evidence._replace(nudge=_nudged(channel, live, nudge or "up", mover))
     verdict = diagnose(known, channel, evidence)
     if as_json:
-        _print_json(_wake_data(channel, evidence, verdict))
+        print_json(_wake_data(channel, evidence, verdict))
     else:
         print("\n".join(_wake_text(channel, evidence, verdict)))
     if verdict.first != "healthy":
@@ -397,7 +394,7 @@ def gather(
     finally:
         file.close()
     if as_json:
-        _print_json({"tag": tag, "readings": [reading.model_dump(mode="json") for reading in taken]})
+        print_json({"tag": tag, "readings": [reading.model_dump(mode="json") for reading in taken]})
 
 
 def _numbers(text: str) -> list[float]:
@@ -447,7 +444,7 @@ def confusion(
 
     rows = table(Job.model_validate_json(demo_text()), runs, seed)
     if as_json:
-        _print_json([row._asdict() for row in rows])
+        print_json([row._asdict() for row in rows])
         return
     text = markdown(rows, seed)
     if into is None:

@@ -9,11 +9,12 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
+from .cli_output import AsJson, print_json
+
 if TYPE_CHECKING:
     from .core.channel import ContinuousChannel
     from .core.job import Job
 
-AsJson = Annotated[bool, typer.Option("--json", help="Print JSON instead of text.")]
 _QUANTITY = re.compile(r"\s*([+\-−]?(?:\d[\d\s.,'’]*)?\d(?:[eE][+-]?\d+)?)\s*(.*?)\s*")
 
 
@@ -24,10 +25,6 @@ def register(app: typer.Typer) -> None:
         ("wiring", wiring), ("check", check),
     ):  # fmt: skip
         app.command(name)(command)
-
-
-def _print_json(data: Any) -> None:
-    print(json.dumps(data, indent=1, ensure_ascii=False, allow_nan=False))
 
 
 def _measured(text: str, option: str) -> tuple[float, str]:
@@ -80,7 +77,7 @@ def path(
     if not (at or ends or budget):
         found["derivation"] = derivation(job, channel)
     if as_json:
-        _print_json(found)
+        print_json(found)
         return
     for row in rows:
         nodes = as_plain(job, channel, row)
@@ -191,7 +188,7 @@ def curve(
         found = {"kind": kind, "signal": given, "value": every[-1], "values": every, "unit": law.unit,
                  "value_unit": "°C"}  # fmt: skip
     if as_json:
-        _print_json(found)
+        print_json(found)
     else:
         side = f"{found['signal']:.6g} {law.unit}"
         print(f"{found['value']:.6g} °C  ↔  {side}")
@@ -259,7 +256,7 @@ def divider(
     found = {"top_ohm": choice.top_ohm, "bottom_ohm": choice.bottom_ohm, "share": choice.share,
              "factor": 1 / choice.share, "pin_v": choice.pin_v, "used": choice.used}  # fmt: skip
     if as_json:
-        _print_json(found)
+        print_json(found)
     else:
         print(
             f"{choice.top_ohm:g} Ω over {choice.bottom_ohm:g} Ω: V pin = V × {choice.share:.6g}, at most "
@@ -297,7 +294,7 @@ def shunt(
         series=_series(series),
     )  # fmt: skip
     if as_json:
-        _print_json({**choice._asdict(), "seen_up_to_ma": parse_number(match[2]) * (1 + choice.headroom)})
+        print_json({**choice._asdict(), "seen_up_to_ma": parse_number(match[2]) * (1 + choice.headroom)})
     else:
         print(
             f"{choice.resistance_ohm:g} Ω (exactly {choice.exact_ohm:.5g}): {choice.pin_low_v:.4g} to "
@@ -326,7 +323,7 @@ def constant(
         raise BadTable(f"{formula}: {first_complaint(error)}.") from error
     found = reckon(described)
     if as_json:
-        _print_json(
+        print_json(
             {"value": found.integer, "exact": found.exact, "hex": found.hexadecimal, "words": list(found.words),
              "rounding_error": found.rounding_error, "fields": [field._asdict() for field in found.fields]}
         )  # fmt: skip
@@ -384,7 +381,7 @@ def check(
     findings = findings_of(tree, channel)
     breaks = contact_breaks(channel) if isinstance(channel, TwoStateChannel) else breaks_of(tree, channel)
     if as_json:
-        _print_json({"checks": [one._asdict() for one in findings], "breaks": [one._asdict() for one in breaks]})
+        print_json({"checks": [one._asdict() for one in findings], "breaks": [one._asdict() for one in breaks]})
     else:
         for one in findings:
             print(f"{one.level:<6}{one.check:<18}{one.text}")

@@ -57,3 +57,8 @@ def test_bytes_at_the_wrong_speed_are_garbage():
     assert not is_garbage(b"n=1,PT-201=1723\r\nn=2,PT-201=1724\r\n")
     assert is_garbage(bytes(range(128, 256)))
     assert not is_garbage(b"")
+
+
+def test_a_line_that_names_its_numbers_is_believed_over_its_place():
+    pattern = found_pattern(["n=1,PT-201=1723", "n=2,PT-201=1724"])
+    assert pattern.values("n=3,IT-207=55") == {"n": 3, "IT-207": 55}

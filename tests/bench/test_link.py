@@ -12,10 +12,10 @@ from able_yardstick.bench.link import FIRST_WAIT_S, Link
 from able_yardstick.bench.source import Batch, Source, SourceClock
 from able_yardstick.core.errors import NoSuchThing, NotApplicable
 from able_yardstick.core.gathering import Circumstances
-from able_yardstick.core.sources import Feed, ManualSource
+from able_yardstick.core.sources import QueryFeed, ScpiSource
 from able_yardstick.core.stops import Stop
 
-SPEC = ManualSource(id="fake", name="Fake", feeds=(Feed(name="x"),))
+SPEC = ScpiSource(id="fake", name="Fake", rate_hz=50.0, feeds=(QueryFeed(name="x"),))
 
 
 class Fake(Source):

@@ -12,7 +12,7 @@ from able_yardstick.bench.errors import BadAnswer, NoLink
 from able_yardstick.bench.link import Link, opened_by, probed
 from able_yardstick.bench.modbus import Modbus
 from able_yardstick.bench.replay import Replay
-from able_yardstick.bench.rig.layout import LOGGER_HZ, NEWEST, PACKING, SHOWN
+from able_yardstick.bench.rig.layout import LOGGER_HZ, PACKING, SHOWN
 from able_yardstick.bench.scpi import Scpi
 from able_yardstick.core.errors import NotApplicable
 from able_yardstick.core.sources import (
@@ -181,8 +181,6 @@ def test_what_is_written_into_a_packing_is_what_the_controller_then_shows(rig_jo
         wait_until(shown)
         source.write(at, [int(word) for word in before])
         assert list(source._read(at, 10)) == before
-        assert source._newest() > 0
-        assert NEWEST == 0
     finally:
         source.close()
 
@@ -396,3 +394,16 @@ def test_an_instrument_on_a_serial_line(wait_until):
         thread.join(5)
         os.close(master)
         os.close(slave)
+
+
+def test_the_logger_turned_to_another_channel_fills_that_ones_stream_only(rig_job, hub, knobs, wait_until):
+    hub.run([source_of(rig_job, "logger")])
+    link = hub.link("logger")
+    wait_until(lambda: link.streams["PT-201 fast"].total > 100)
+    knobs.turn(do="log", tag="IT-207")
+    wait_until(lambda: link.streams["IT-207 fast"].total > 100)
+    before = link.streams["PT-201 fast"].total
+    time.sleep(0.3)
+    assert link.streams["PT-201 fast"].total == before
+    assert link.status.rate_hz > 0
+    knobs.turn(do="log", tag="PT-201")

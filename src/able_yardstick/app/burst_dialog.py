@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
 
 from ..bench.hub import Live
 from ..core.burst import Burst, Edge, burst_about, crossing, smoothed
+from ..core.channel import WiredChannel
 from ..core.errors import YardstickError
 from ..core.gathering import at_pin
 from ..core.numerals import parse_number, significant
@@ -49,14 +50,33 @@ class BurstDialog(QDialog):
         self.setWindowTitle(f"Fast capture of {channel.tag if channel else ''}")
         self.resize(820, 560)
         column = QVBoxLayout(self)
+        column.addLayout(self._build_form(channel))
+        self.words = label("", "", 12)
+        column.addWidget(self.words)
+        self.complaint = Complaint()
+        column.addWidget(self.complaint)
+        self.plot = LivePlot("Unsmoothed", theme, "seconds from the trigger")
+        column.addWidget(self.plot, 1)
+        column.addLayout(self._buttons())
+        session.live.slow_ticked.connect(self._tick)
+        if not self._feeds:
+            self.complaint.setText("No live source gives this channel's raw signal: connect one in the sources (F4).")
+            self.start.setEnabled(False)
+
+    def _build_form(self, channel: WiredChannel | None) -> QFormLayout:
+        """Which feed, how many samples, how many of them from before, and the trigger."""
         form = QFormLayout()
         self.feed = QComboBox()
         self.feed.setAccessibleName("From")
         self._feeds: list[Live] = []
-        if channel is not None and session.live.is_on:
-            self._feeds = session.live.hub.others_of(channel.id, "raw")
+        live_bench = self._session.live
+        if channel is not None and live_bench.is_on:
+            self._feeds = sorted(live_bench.hub.others_of(channel.id, "raw"), key=lambda live: live.is_stale)
         for live in self._feeds:
-            self.feed.addItem(f"{live.link.spec.name}: {live.link.status.rate_hz:.0f} samples a second now")
+            rate = (
+                "nothing of this channel now" if live.is_stale else f"{live.link.status.rate_hz:.0f} samples a second"
+            )
+            self.feed.addItem(f"{live.link.spec.name}: {rate}")
         form.addRow("From", self.feed)
         self.count, self.before, self.level = Entry(), Entry(), Entry()
         self.count.setText("2000")
@@ -75,18 +95,7 @@ class BurstDialog(QDialog):
         form.addRow("Trigger", self.edge)
         self.level.setAccessibleName(f"Level, {unit}")
         form.addRow(f"Level, {unit}", self.level)
-        column.addLayout(form)
-        self.words = label("", "", 12)
-        column.addWidget(self.words)
-        self.complaint = Complaint()
-        column.addWidget(self.complaint)
-        self.plot = LivePlot("Unsmoothed", theme, "seconds from the trigger")
-        column.addWidget(self.plot, 1)
-        column.addLayout(self._buttons())
-        session.live.slow_ticked.connect(self._tick)
-        if not self._feeds:
-            self.complaint.setText("No live source gives this channel's raw signal: connect one in the sources (F4).")
-            self.start.setEnabled(False)
+        return form
 
     def _buttons(self) -> QHBoxLayout:
         row = QHBoxLayout()

@@ -4,8 +4,9 @@ import time
 
 from PySide6.QtCore import QObject, Signal
 
-from ..bench.gatherer import instrument_of, pair_of
+from ..bench.gatherer import instrument_of, pair_of, shown_over
 from ..bench.hub import Live
+from ..core import edits
 from ..core.channel import ContinuousChannel
 from ..core.errors import NotApplicable, YardstickError
 from ..core.gathering import Circumstances, Watched, reading_of, watch
@@ -40,6 +41,7 @@ class GatherSession(QObject):
         self.instrument_id = ""
         self.watched: Watched | None = None
         self._arrived_s = time.monotonic()
+        self._told = ""
         bench.changed.connect(self._follow)
         live.slow_ticked.connect(self._tick)
 
@@ -197,9 +199,20 @@ class GatherSession(QObject):
         except YardstickError as error:
             self.refused.emit(str(error))
             return
+        self._tell_refusal()
         self.changed.emit()
         if self.by_itself and self.stop is not None and self._may_take(rule):
             self.take()
+
+    def _tell_refusal(self) -> None:
+        """What the reference said against the last set point, once."""
+        live = self.live.reference(self.channel)
+        error = live.link.status.error if live is not None else ""
+        if error != self._told:
+            self._told = error
+            if error:
+                self.by_itself = False
+                self.refused.emit(error)
 
     @property
     def waited_s(self) -> float:
@@ -250,8 +263,6 @@ class GatherSession(QObject):
         if last is None:
             self.refused.emit("There is no reading to repeat.")
             return
-        from ..core import edits
-
         self._bench.try_edit(
             "a reading to repeat", lambda job: edits.exclude(job, [last.reading.id], "repeated", now())
         )  # fmt: skip
@@ -277,6 +288,26 @@ class GatherSession(QObject):
         self.refused.emit("")
         self.taken.emit(reading)
 
+    def tare(self) -> None:
+        """Hold the line through a zero to the signal as it is now, averaged: what hangs on the sensor is nought."""
+        channel, rule = self.channel, self.rule
+        if channel is None or rule is None:
+            return
+        try:
+            seen = self._reading(channel, rule, None, 0.0)
+            assert seen.raw is not None  # a gathered one has it
+            pin = seen.raw.at_pin(channel.path, channel.conditions)
+            held = channel.with_(zero=(pin, 0.0))
+            self._bench.edit(f"{channel.tag}: tare", lambda job: edits.change_channel(job, held))
+        except YardstickError as error:
+            self.refused.emit(str(error))
+            return
+        self.refused.emit("")
+        unit = channel.path.pin_unit
+        self._bench.said.emit(
+            f"Tare: the line through a zero is held to {significant(pin, 5)} {unit}. Undo: Ctrl+Z.", False
+        )
+
     def _reading(
         self, channel: ContinuousChannel, rule: SteadyRule, stop: Stop | None, typed: float | None = None
     ) -> Reading:
@@ -296,7 +327,7 @@ class GatherSession(QObject):
             stimulated=self.stimulated,
             orientation=self.orientation,
             source=f"live, {raw.link.spec.name}",
-            shown=None if shown is None else shown.latest(),
+            shown=shown_over(shown, end - rule.window_s, end),
             shown_unit="" if shown is None else shown.feed.unit,
             typed_reference=typed,
         )

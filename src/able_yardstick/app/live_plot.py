@@ -8,8 +8,8 @@ from numpy.typing import NDArray
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFrame, QLabel, QVBoxLayout
 
-from ..core.numerals import decimals_for, fixed
 from ..core.sample import BAD, Series
+from .plots.plot import ValueAxis
 from .theme import Theme, bold, font
 
 Array = NDArray[np.float64]
@@ -25,15 +25,11 @@ class Trace(NamedTuple):
     is_stale: bool = False
 
 
-class _Numbers(pg.AxisItem):  # type: ignore[misc]  # pyqtgraph has no types
-    """Numbers as the rest of the program writes them."""
-
-    def tickStrings(self, values: list[float], _scale: float, spacing: float) -> list[str]:
-        return [fixed(value, decimals_for(spacing)) for value in values]
-
-
 def thinned(times: Array, values: Array, most: int = _MOST_POINTS) -> tuple[Array, Array]:
-    """At most so many points that still show every peak: least and greatest of each stretch."""
+    """At most so many points that still show every peak and every gap: least and greatest of each stretch.
+
+    A gap is a value that is no number; pyqtgraph's own thinning would drop the stretch around it.
+    """
     if len(times) <= most:
         return times, values
     each = -(-len(times) // (most // 2))
@@ -62,7 +58,7 @@ class LivePlot(QFrame):
         self._words.setWordWrap(True)
         column.addWidget(self._title)
         column.addWidget(self._words)
-        self._view = pg.PlotWidget(axisItems={"left": _Numbers("left"), "bottom": _Numbers("bottom")})
+        self._view = pg.PlotWidget(axisItems={"left": ValueAxis("left"), "bottom": ValueAxis("bottom")})
         self._view.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self._view.setMinimumHeight(80)
         column.addWidget(self._view, 1)

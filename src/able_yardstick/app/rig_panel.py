@@ -97,6 +97,7 @@ class RigPanel(QWidget):
         area.setWidget(inside)
         column.addWidget(area, 1)
         column.addLayout(self._probe_row())
+        column.addLayout(self._log_row())
 
     def _probe_row(self) -> QHBoxLayout:
         row = QHBoxLayout()
@@ -111,6 +112,15 @@ class RigPanel(QWidget):
         self.point.activated.connect(lambda _at: self._hold())
         row.addWidget(self.probed)
         row.addWidget(self.point, 1)
+        return row
+
+    def _log_row(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        row.addWidget(label("The small logger follows", "", 13))
+        self.logged = QComboBox()
+        self.logged.setAccessibleName("Channel that the logger follows")
+        self.logged.activated.connect(lambda _at: self._link.turn(do="log", tag=self.logged.currentText()))
+        row.addWidget(self.logged, 1)
         return row
 
     # -- turning ----------------------------------------------------------------------------------------------------
@@ -149,6 +159,7 @@ class RigPanel(QWidget):
             if row.tag not in self._rows:
                 self._rows[row.tag] = _Knobs(self, row, self._grid, at)
                 self.probed.addItem(row.tag)
+                self.logged.addItem(row.tag)
             self._rows[row.tag].show_row(row)
 
     def _refuse(self, text: str) -> None:

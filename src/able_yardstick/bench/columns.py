@@ -30,8 +30,9 @@ class Pattern(NamedTuple):
         if len(cells) != len(self.names):
             raise BadAnswer(f"Expected {len(self.names)} columns, found {len(cells)} in “{line.strip()}”.")
         found = {}
-        for name, cell in zip(self.names, cells, strict=True):
-            text = _NAMED.match(cell)[2] if self.named_inside and _NAMED.match(cell) else cell  # type: ignore[index]
+        for place, cell in zip(self.names, cells, strict=True):
+            named = _NAMED.match(cell) if self.named_inside else None
+            name, text = (named[1].strip(), named[2]) if named else (place, cell)
             number = _number(text)
             if number is not None:
                 found[name] = number

@@ -49,6 +49,14 @@ def pair_of(raw: Live, reference: Live | None, seconds: float) -> Pair:
     return Pair(raw.window(seconds), raw.feed.node, raw.feed.unit, reference.window(seconds), reference.feed.unit)
 
 
+def shown_over(live: Live | None, start_s: float, end_s: float) -> float | None:
+    """What the controller showed over a window, on the mean; None where nothing came of it."""
+    if live is None:
+        return None
+    good = live.stream.after(start_s).since(start_s, end_s).good.values
+    return float(good.mean()) if len(good) else None
+
+
 class Gatherer:
     """Takes readings one stop after the other."""
 
@@ -75,7 +83,7 @@ class Gatherer:
             watched = watch(channel, pair_of(raw, reference, 2 * rule.window_s), instrument, rule, now)
             if watched.is_steady and watched.is_at(stop.value, channel.span):
                 shown = self._hub.of_channel(channel.id, "shown")
-                value = None if shown is None else shown.latest()
+                value = shown_over(shown, now - rule.window_s, now)
                 unit = "" if shown is None else shown.feed.unit
                 pair = pair_of(raw, reference, 2 * rule.window_s)
                 return reading_of(

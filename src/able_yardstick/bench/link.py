@@ -197,20 +197,16 @@ class Link:
                 self._status = self._status._replace(error=str(error))
 
     def _take(self, source: Source) -> None:
-        first = self._first_feed
+        is_first = True
         for batch in source.poll():
             now = time.monotonic()
             walls = batch.times_s + (time.time() - now)
             stream = self.streams.get(batch.feed)
             if stream is not None:
                 stream.append(batch.times_s, walls, batch.values, batch.sequences, now)
-            if batch.feed == first:
+            if is_first:  # the others came beside it
                 self._note(now, batch)
-
-    @property
-    def _first_feed(self) -> str:
-        feeds = self.spec.every_feed
-        return feeds[0].name if feeds else ""
+            is_first = False
 
     def _note(self, now_s: float, batch: Batch) -> None:
         kept = [row for row in self._arrivals if row[0] >= now_s - _RATE_OVER_S]

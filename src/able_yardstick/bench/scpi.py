@@ -42,6 +42,7 @@ class Scpi(Source):
             )  # fmt: skip
             if self.spec.link == "serial":
                 self._device.baud_rate = self.spec.serial.baud  # type: ignore[union-attr]
+                self._device.parity = pyvisa.constants.Parity[self.spec.serial.parity]  # type: ignore[union-attr]
         except (pyvisa.errors.Error, OSError, ValueError) as error:
             raise NoLink(f"Nothing answers at {self._where}. Check the address, and that it is switched on.") from error
         try:

@@ -22,7 +22,7 @@ _WORDS_WIDTH = GUTTER - 70
 _HOLLOW: set[MarkKind] = {"down", "excluded", "found", "stale", "rated", "assumed"}
 
 
-class _ValueAxis(pg.AxisItem):  # type: ignore[misc]  # pyqtgraph has no types
+class ValueAxis(pg.AxisItem):  # type: ignore[misc]  # pyqtgraph has no types
     """Numbers as the rest of the program writes them."""
 
     def tickStrings(self, values: list[float], _scale: float, spacing: float) -> list[str]:
@@ -39,7 +39,7 @@ class AlignedPlot(QFrame):
         self._theme = theme
         self._content: PlotContent | None = None
         # drawn into a picture, which is then shown: so the hairline moves over it without drawing it again
-        self._view = pg.PlotWidget(self, axisItems={"left": _ValueAxis("left")})
+        self._view = pg.PlotWidget(self, axisItems={"left": ValueAxis("left")})
         self._view.hide()
         self._picture: QPixmap | None = None
         self._view.setFrameShape(QFrame.Shape.NoFrame)

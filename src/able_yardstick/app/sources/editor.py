@@ -3,7 +3,7 @@
 from typing import Any
 
 from pydantic import ValidationError
-from PySide6.QtWidgets import QDialog, QDialogButtonBox, QFormLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QDialog, QDialogButtonBox, QFormLayout, QVBoxLayout, QWidget
 
 from ...bench.link import probed
 from ...core.errors import BadTable, YardstickError
@@ -15,12 +15,15 @@ from ..steps.fields import Complaint, Entry, label
 from .feeds_table import FeedsTable
 
 _WHOLE = ("port", "device_id", "baud")
+_CHOICES = {
+    "link": ("tcp", "serial"), "parity": ("none", "even", "odd"), "registers": ("input", "holding"),
+}  # fmt: skip
 _FIELDS: dict[str, tuple[tuple[str, str], ...]] = {
     "tcp": (("host", "Address"), ("port", "Port")),
-    "serial": (("device", "Serial port"), ("baud", "Speed, baud"), ("parity", "Parity: none, even, odd")),
+    "serial": (("device", "Serial port"), ("baud", "Speed, baud"), ("parity", "Parity")),
     "modbus": (
         ("device_id", "Device number"),
-        ("registers", "Registers: input or holding"),
+        ("registers", "Registers"),
         ("history", "Ring of scans: newest, first, stride, slots"),
     ),
     "scpi": (("settle_s", "Settling after a set point, s"),),
@@ -39,12 +42,10 @@ class SourceEditor(QDialog):
         column = QVBoxLayout(self)
         form = QFormLayout()
         self.entries: dict[str, Entry] = {}
+        self.choices: dict[str, QComboBox] = {}
         for name, words in self._wanted():
-            entry = Entry()
-            entry.setText(_text(_found(source, name)))
-            entry.setAccessibleName(words)
-            self.entries[name] = entry
-            form.addRow(words, entry)
+            field = self._field(name, words)
+            form.addRow(words, field)
         column.addLayout(form)
         column.addWidget(label(_HELP[source.kind], "muted", 12))
         self.feeds = FeedsTable(source, job)
@@ -60,12 +61,27 @@ class SourceEditor(QDialog):
         buttons.rejected.connect(self.reject)
         column.addWidget(buttons)
 
+    def _field(self, name: str, words: str) -> QWidget:
+        text = _text(_found(self.source, name))
+        if name in _CHOICES:
+            box = QComboBox()
+            box.addItems(_CHOICES[name])
+            box.setCurrentText(text)
+            box.setAccessibleName(words)
+            self.choices[name] = box
+            return box
+        entry = Entry()
+        entry.setText(text)
+        entry.setAccessibleName(words)
+        self.entries[name] = entry
+        return entry
+
     def _wanted(self) -> list[tuple[str, str]]:
         kind = self.source.kind
         link = getattr(self.source, "link", "serial" if kind == "lines" else "")
         found = [("name", "Name")]
         if kind in ("modbus", "scpi"):
-            found.append(("link", "Link: tcp or serial"))
+            found.append(("link", "Link"))
         if link:
             found += _FIELDS["tcp"] + _FIELDS["serial"] if kind in ("modbus", "scpi") else _FIELDS["serial"]
         found += _FIELDS.get(kind, ())
@@ -77,6 +93,8 @@ class SourceEditor(QDialog):
         """The source as typed. Raises: what a field or a row refuses."""
         changes: dict[str, Any] = {}
         serial: dict[str, Any] = {}
+        for name, box in self.choices.items():
+            (serial if name == "parity" else changes)[name] = box.currentText()
         for name, entry in self.entries.items():
             text = entry.text().strip()
             old = _found(self.source, name)
@@ -89,7 +107,7 @@ class SourceEditor(QDialog):
                     value = int(value)
             if name == "history":
                 value = _ring(text)
-            (serial if name in ("device", "baud", "parity") else changes)[name] = value
+            (serial if name in ("device", "baud") else changes)[name] = value
         if serial:
             changes["serial"] = self.source.serial.with_(**serial)  # type: ignore[union-attr]  # it has one
         return self.source.with_(**changes, **self.feeds.feeds())

@@ -90,18 +90,20 @@ class LiveGathering(QWidget):
         after.setToolTip("The next stop (F9)")
         before.setAccessibleName("The stop before")
         after.setAccessibleName("The next stop")
-        again, zero = QPushButton("Repeat"), QPushButton("Zero, load off")
+        again, zero, tare = QPushButton("Repeat"), QPushButton("Zero, load off"), QPushButton("Tare")
         again.setToolTip("Leave the last reading out and take it again (Shift+F8)")
         zero.setToolTip("Take the signal with nothing applied as nought")
+        tare.setToolTip("Hold the line through a zero to the signal as it is now, with what hangs on the sensor")
         for button, act in (
             (self.take, self.session.take), (self.set_it, self.session.set_stop), (before, self.session.previous),
             (after, self.session.next), (again, self.session.repeat), (zero, self.session.take_zero),
+            (tare, self.session.tare),
         ):  # fmt: skip
             button.clicked.connect(act)
-        grid.addWidget(self.take, 0, 0, 1, 3)
-        grid.addWidget(self.set_it, 0, 3)
-        for column, button in enumerate((before, after, again, zero)):
-            grid.addWidget(button, 1, column)
+        grid.addWidget(self.take, 0, 0, 1, 2)
+        grid.addWidget(self.set_it, 0, 2)
+        for place, button in enumerate((before, again, after, zero, tare)):
+            grid.addWidget(button, 1 + place // 3, place % 3)
         return grid
 
     # -- acting -----------------------------------------------------------------------------------------------------

@@ -391,10 +391,16 @@ def figure_texts(channel: WiredChannel, figures: Figures) -> dict[str, str]:
         "Drift": f"{significant(figures.drift_per_minute, 2)} {unit} a minute",
         "Resolution seen": f"{figures.distinct} different counts in {figures.samples}",
         "Spectrum": spectrum,
-        "Smoothing": f"{stated}; {figures.rate_hz:.0f} samples/s, neighbours averaged over {figures.smoothed_over:.1f}",
+        "Smoothing": _smoothing_words(stated, figures),
     }
 
 
 def _metered_text(value: float) -> str:
     """What a meter read, in volts or ohms, as it is typed."""
     return f"{value:.0f}" if abs(value) >= 1e4 else f"{value:.4f}".rstrip("0").rstrip(".")
+
+
+def _smoothing_words(stated: str, figures: Figures) -> str:
+    """What hides fast swings and delays the rest: the filter stated, the step between samples, what is averaged."""
+    step_ms = 1000 / figures.rate_hz if figures.rate_hz else 0.0
+    return f"{stated}; a value each {significant(step_ms, 3)} ms, averaged over {figures.smoothed_over:.1f}"
