@@ -6,7 +6,7 @@ from numpy.typing import NDArray
 from ..converter import Converter
 from ..curves import Curve
 from ..model import Finite, Frozen
-from .forms import AnyForm
+from .base import PackedForm
 
 Array = NDArray[np.float64]
 
@@ -27,13 +27,13 @@ class PackingCost(Frozen):
     in_reach: WorstError | None
 
 
-def packing_errors(form: AnyForm, curve: Curve, converter: Converter) -> Array:
+def packing_errors(form: PackedForm, curve: Curve, converter: Converter) -> Array:
     """Shown minus calibration at every count, shape (full count + 1,)."""
     counts = converter.every_count()
     return np.asarray(form.shown(counts, converter) - curve.value(converter.inverse(counts)))
 
 
-def packing_cost(form: AnyForm, curve: Curve, converter: Converter, span: float) -> PackingCost:
+def packing_cost(form: PackedForm, curve: Curve, converter: Converter, span: float) -> PackingCost:
     """The exact cost of packing, measured at every count; `span` is the width of the range in the value's unit."""
     errors = packing_errors(form, curve, converter)
     signal = converter.inverse(converter.every_count())

@@ -1,0 +1,186 @@
+"""A curve as a table of knots: the best one, with what bounds it and what plainer tables would cost."""
+
+from functools import lru_cache
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..converter import Converter
+from ..curves import Curve
+from ..errors import OutOfRange
+from .reduce import Placed, fewest_knots, free_knots, values_at
+from .settle import Grid, settled
+from .spec import PackSpec
+from .steps import on_step
+from .table import Knots
+from .target import Target, target_of
+
+Array = NDArray[np.float64]
+_PLACES_A_PIECE = 60  # where the signals are free and the values are not
+_MORE_KNOTS = 12
+
+
+class TableReport(NamedTuple):
+    """What a table is measured by: bounds proven for its very grid and for knots that stand anywhere.
+
+    `even` are evenly spaced knots with the best values the controller takes, and the error they reach.
+    """
+
+    bound: float
+    free_bound: float
+    even: Knots
+    even_error: float
+
+
+class Shared(NamedTuple):
+    """Another curve that uses the same table, over its own stretch of signal."""
+
+    curve: Curve
+    stretch: tuple[float, float]
+
+
+class TableOrder(NamedTuple):
+    """What a table is asked for: the curve and those that share it, the stretch, and what the controller allows."""
+
+    curve: Curve
+    converter: Converter
+    spec: PackSpec
+    stretch: tuple[float, float]
+    shared: tuple[Shared, ...] = ()
+
+    @property
+    def ends(self) -> tuple[float, float]:
+        """The stretch of all curves together, out to the signal step."""
+        low = min([self.stretch[0], *(other.stretch[0] for other in self.shared)])
+        high = max([self.stretch[1], *(other.stretch[1] for other in self.shared)])
+        step = self.spec.signal_step
+        if step is None:
+            return low, high
+        places = np.array([np.floor(low / step + 1e-9), np.ceil(high / step - 1e-9)]) * step
+        places[0] += step if places[0] < self.converter.low - 1e-9 * step else 0.0
+        places[1] -= step if places[1] > self.converter.high + 1e-9 * step else 0.0
+        first, last = on_step(places, step).tolist()
+        return first, last
+
+    @property
+    def target(self) -> Target:
+        """The truth at every count of the stretch."""
+        return target_of([(self.curve, self.stretch), *self.shared], self.converter)
+
+    def grid(self, places: Array, *, fixed: bool = False) -> Grid:
+        """Places with the steps and limits of the values."""
+        low, high = self.spec.limit_low, self.spec.limit_high
+        return Grid(
+            places, self.spec.value_step, -np.inf if low is None else low, np.inf if high is None else high, fixed
+        )
+
+
+def table_of(order: TableOrder) -> tuple[Knots, TableReport]:
+    """The table asked for, with its report.
+
+    Raises: OutOfRange if there is no room for it, InvalidRecord if its knots cannot be.
+    """
+    target, spec = order.target, order.spec
+    if spec.spacing == "own":
+        signals, values = (np.array(column) for column in zip(*spec.own_knots, strict=True))
+        made = Placed(signals, values, target.worst(signals, values), target.spread)
+        plain = order._replace(spec=spec.with_(spacing="even", knots=len(signals), own_knots=()))
+        beside = _beside_own(plain)
+        return _knots(order, made), beside._replace(bound=min(beside.free_bound, made.reached))
+    if spec.spacing == "fixed":
+        places = np.array(spec.positions)
+        free = free_knots(target, len(places), (float(places[0]), float(places[-1])))
+        return _report(order, target, _at_fixed(order, target, places), free)
+    if spec.max_error is not None:
+        return _report(order, target, *_fewest(order, target, spec.max_error))
+    return _report(order, target, *_of_number(order, target, spec.knots))
+
+
+@lru_cache(maxsize=16)
+def _beside_own(order: TableOrder) -> TableReport:
+    """What a table of one's own is compared with: the same for all of them, so that one can be dragged about."""
+    return table_of(order)[1]
+
+
+def _report(order: TableOrder, target: Target, made: Placed, free: Placed) -> tuple[Knots, TableReport]:
+    ends = (float(made.signals[0]), float(made.signals[-1]))
+    places = on_step(np.linspace(*ends, len(made.signals)), order.spec.signal_step)
+    if np.any(np.diff(places) <= 0):
+        places = made.signals
+    even = made if np.array_equal(places, made.signals) else _at_fixed(order, target, places)
+    report = TableReport(made.bound, free.bound, _knots(order, even), even.reached)
+    return _knots(order, made), report
+
+
+def _knots(order: TableOrder, placed: Placed) -> Knots:
+    values = on_step(placed.values, order.spec.value_step)
+    return Knots(signals=tuple(placed.signals.tolist()), values=tuple(values.tolist()), clamp=order.spec.clamp)
+
+
+def _at_fixed(order: TableOrder, target: Target, places: Array) -> Placed:
+    """The best values the controller takes at fixed places."""
+    free = values_at(target, places)
+    grid = order.grid(places, fixed=True)
+    if grid.value_step is None and not np.isfinite([grid.lowest, grid.highest]).any():
+        return free
+    return settled(target, grid, len(places), free)
+
+
+def _of_number(order: TableOrder, target: Target, knots: int) -> tuple[Placed, Placed]:
+    """So many knots, best or evenly placed, and the best of free ones."""
+    free = free_knots(target, knots, order.ends)
+    if order.spec.spacing == "even":
+        places = on_step(np.linspace(*order.ends, knots), order.spec.signal_step)
+        _refuse_crowded(places)
+        return _at_fixed(order, target, places), free
+    if order.spec.signal_step is None and order.spec.value_step is None:
+        return free, free
+    places = _places(order, knots)
+    if len(places) < knots:
+        _refuse_crowded(np.zeros(2))
+    return settled(target, order.grid(places), knots, free), free
+
+
+def _refuse_crowded(places: Array) -> None:
+    if np.any(np.diff(places) <= 0):
+        raise OutOfRange("two knots fall on one signal: take fewer knots, a wider stretch or a finer signal step")
+
+
+def _places(order: TableOrder, knots: int) -> Array:
+    """The signals where knots may stand; where any will do, short numbers close together."""
+    low, high = order.ends
+    step = order.spec.signal_step
+    if step is None:
+        step = _short_step((high - low) / (_PLACES_A_PIECE * (knots - 1)))
+        inside = np.arange(np.floor(low / step) + 1, np.ceil(high / step)) * step
+        return np.concatenate([[low], on_step(inside, step), [high]])
+    return on_step(np.arange(round(low / step), round(high / step) + 1, dtype=np.float64) * step, step)
+
+
+def _short_step(wanted: float) -> float:
+    """The next smaller of 1, 2, 5 times a power of ten."""
+    power = 10.0 ** np.floor(np.log10(wanted))
+    return float(max(factor * power for factor in (1, 2, 5) if factor * power <= wanted * (1 + 1e-9)))
+
+
+def _fewest(order: TableOrder, target: Target, error: float) -> tuple[Placed, Placed]:
+    """The fewest knots within an error: as many as free ones need, and more while the grid asks for it."""
+    least = fewest_knots(target, error)
+    for knots in range(least, least + _MORE_KNOTS):
+        made, free = _of_number(order, target, knots)
+        if made.reached <= error * (1 + 1e-9):
+            return made, free
+    raise OutOfRange(
+        f"{least} knots would keep within {error:.4g} if they could stand anywhere, but in these steps even "
+        f"{least + _MORE_KNOTS - 1} reach only {made.reached:.4g}. Allow more, or choose finer steps.",
+        found=made.reached,
+    )
+
+
+def fewest_within(order: TableOrder, error: float) -> int | None:
+    """How many freely placed knots keep within an error; None if none do."""
+    try:
+        return fewest_knots(order.target, error)
+    except OutOfRange:
+        return None

@@ -1,0 +1,400 @@
+"""Knots on the grids that a controller takes: searched for, never rounded to.
+
+Level by level, from each place and value that can be reached with so many pieces, the places and values that one piece
+more can reach within an error: a straight piece from a fixed point through gates has a lowest and a highest slope that
+narrow as it goes. The places worth looking at with the k-th knot are bounded from both ends by the broken line of
+fewest links (`funnel`). So an error that cannot be kept is proven to be so, as long as no place or value was passed
+over; where the grids are very fine, coarser ones are searched first and the finding is refined, and the bound is that
+of free knots.
+"""
+
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..errors import OutOfRange
+from .funnel import links_through, reaches
+from .reduce import Placed, values_at
+from .target import Sieve, Target
+
+Array = NDArray[np.float64]
+
+_CLOSE = 3e-3  # how near to the bound is near enough, as a share of it
+_TRIES = 80
+_FIRST_STRIDE = 0.004  # of the bound
+_TINY = 1e-9  # of the span: where the bound is nothing
+_ROUNDING = 1e-9  # of a step: two sums of the same grid
+_STEEP = 1e300
+_MOST_VALUES = 60  # looked at for one knot; beyond that any value is taken first
+_PLACES_A_PIECE, _PLACES_AROUND, _FEW_NEAR = 60, 16, 7  # looked at in all for each piece, and around a knot
+_MOST_PLACES = 120
+_MOST_FIXED = 4000  # values for one knot where its place is fixed
+
+
+_Way = tuple[Array, Array]
+_Knot = tuple[float, float]
+_NEAR = 1e-7  # of the error
+
+
+class Grid(NamedTuple):
+    """What a controller takes: places (p,) rising, the step of values if any, and the values it allows.
+
+    Every place is a knot where `fixed`; else knots are chosen among them, the first and the last for certain.
+    """
+
+    places: Array
+    value_step: float | None
+    lowest: float = -np.inf
+    highest: float = np.inf
+    fixed: bool = False
+
+
+class _Level(NamedTuple):
+    """Places (p,) for one knot, values (p, v) looked at for each, rising, and which of them are reached (p, v).
+
+    Where any value will do there are two: the lowest and the highest reached. What lies between them is taken for
+    reached too, so that what cannot be kept is proven, and what can is found by going back through the levels.
+    """
+
+    places: Array
+    values: Array
+    reached: NDArray[np.bool_]
+
+
+class Search:
+    """The search for knots on a grid that follow a target."""
+
+    def __init__(self, target: Target, grid: Grid, knots: int) -> None:
+        self._target, self._grid = target, grid
+        self.knots = len(grid.places) if grid.fixed else min(knots, len(grid.places))
+        self._sieve = Sieve(target, self.knots)
+        self._slack = float(np.max(np.abs(np.diff(target.middle, 2)), initial=0.0))
+        self.passed_over = False  # places that might have served
+        self.off_steps = False  # values beside the controller's steps were taken
+
+    @property
+    def _finest(self) -> float:
+        """An error to begin with where the bound is next to nothing."""
+        return (self._grid.value_step or 0.0) / 8 + _TINY * self._target.span
+
+    # -- one error --------------------------------------------------------------------------------------------------
+
+    def within(self, error: float) -> _Way | None:
+        """Knots within an error over the rows that decide; None if there are none."""
+        rows = self._sieve.target
+        self.passed_over = False
+        step = self._step_for(error)
+        windows = self._windows(rows, error)
+        if windows is None:
+            return None
+        levels = [self._opened(rows, windows[0], error, step)]
+        for window in windows[1:]:
+            if not (len(window) and levels[-1].reached.any()):
+                return None
+            levels.append(self._next(rows, levels[-1], window, error, step))
+        if not levels[-1].reached.any():
+            return None
+        return self._traced(rows, levels, error, step)
+
+    def _step_for(self, error: float) -> float | None:
+        """The step of values to look through; None where they are too many, so that any number is taken first."""
+        step, wide = self._grid.value_step, 2 * (error + self._margin(error)) + 2 * self._target.spread
+        if step is not None and wide <= step * (_MOST_FIXED if self._grid.fixed else _MOST_VALUES):
+            return step
+        self.off_steps = self.off_steps or step is not None
+        return None
+
+    def _margin(self, error: float) -> float:
+        """How far a knot between two counts may leave the tube around the truth there."""
+        return self._slack + 0.25 * error
+
+    def _windows(self, rows: Target, error: float) -> list[Array] | None:
+        """The places worth looking at for each knot; None if no free knots keep the error either."""
+        places = self._grid.places
+        if self._grid.fixed:
+            return [places[n : n + 1] for n in range(len(places))]
+        pieces = self.knots - 1
+        x, low, high = rows.signal, rows.highest - error, rows.lowest + error
+        onward = links_through(x.tolist(), low.tolist(), high.tolist(), pieces)
+        backward = links_through((-x[::-1]).tolist(), low[::-1].tolist(), high[::-1].tolist(), pieces)
+        if onward is None or backward is None:
+            return None
+        last, first = [places[0]], [places[-1]]
+        for n in range(pieces):
+            last.append(x[onward[n].misses] if n < len(onward) and onward[n].misses < len(x) else places[-1])
+            first.append(x[-1 - backward[n].misses] if n < len(backward) and backward[n].misses < len(x) else places[0])
+        first.reverse()
+        found = [places[:1]]
+        for n in range(1, pieces):
+            window = places[(places >= first[n]) & (places <= last[n])]
+            if len(window) > _MOST_PLACES:  # a curve that is nearly straight: almost every place is as good
+                self.passed_over = True
+                window = _spread_over(window, _MOST_PLACES)
+            found.append(window)
+        return [*found, places[-1:]]
+
+    def _room(self, rows: Target, places: Array, error: float) -> tuple[Array, Array]:
+        """Lowest and highest value worth looking at for each place."""
+        lowest, highest = (rows.at(places, side) for side in (rows.lowest, rows.highest))
+        truth = self._target.at(places, self._target.middle)
+        bent = np.abs(truth - rows.at(places, rows.middle))  # between the deciding rows
+        reach = error + self._margin(error) + bent
+        low = np.maximum(np.minimum(highest - reach, lowest), self._grid.lowest)
+        high = np.minimum(np.maximum(lowest + reach, highest), self._grid.highest)
+        return low, high
+
+    def _opened(self, rows: Target, places: Array, error: float, step: float | None) -> _Level:
+        """All values worth looking at; the ends of their stretch where any will do."""
+        low, high = self._room(rows, places, error)
+        if step is None:
+            values = np.stack([low, high], axis=1)
+        else:
+            base = np.ceil(low / step - _ROUNDING)
+            width = max(int(np.max(high / step - base)) + 2, 1)
+            values = np.asarray((base[:, None] + np.arange(width)) * step, dtype=np.float64)
+        if step is None:
+            return _Level(places, self._at_rows(rows, places, values, error), np.ones(values.shape, dtype=bool))
+        allowed = values <= high[:, None] + _ROUNDING * step
+        return _Level(places, values, allowed & self._kept(rows, places, values, error))
+
+    @staticmethod
+    def _at_rows(rows: Target, places: Array, values: Array, error: float) -> Array:
+        """Lowest and highest values (p, 2), held to the error where a place is a row itself."""
+        row = np.clip(np.searchsorted(rows.signal, places), 0, len(rows.signal) - 1)
+        same = rows.signal[row] == places
+        low = np.where(same, np.maximum(values[:, 0], rows.highest[row] - error), values[:, 0])
+        high = np.where(same, np.minimum(values[:, 1], rows.lowest[row] + error), values[:, 1])
+        return np.stack([low, high], axis=1)
+
+    @staticmethod
+    def _kept(rows: Target, places: Array, values: Array, error: float) -> NDArray[np.bool_]:
+        """Whether values (p, v) keep the error where a place is a row itself."""
+        row = np.clip(np.searchsorted(rows.signal, places), 0, len(rows.signal) - 1)
+        same = (rows.signal[row] == places)[:, None]
+        above = values <= (rows.lowest[row] + error)[:, None] + 1e-12
+        return np.asarray(~same | (above & (values >= (rows.highest[row] - error)[:, None] - 1e-12)))
+
+    def _next(self, rows: Target, level: _Level, places: Array, error: float, step: float | None) -> _Level:
+        """What one piece more reaches."""
+        if step is None:
+            return self._stretches(rows, level, places, error)
+        at, value = np.nonzero(level.reached)
+        fans = self._fan(rows, level.places[at], level.values[at, value], places, error)
+        after = self._opened(rows, places, error, step)
+        width = after.values.shape[1]
+        base = np.round(after.values[:, 0] / step)
+        first = np.clip(np.ceil(fans[0] / step - _ROUNDING) - base, 0, width).astype(np.int64)
+        end = np.clip(np.floor(fans[1] / step + _ROUNDING) - base + 1, 0, width).astype(np.int64)
+        state, place = np.nonzero(end > first)
+        size = len(places) * (width + 1)
+        marks = np.bincount(place * (width + 1) + first[state, place], minlength=size)
+        marks = marks - np.bincount(place * (width + 1) + end[state, place], minlength=size)
+        covered = np.cumsum(marks.reshape(len(places), width + 1), axis=1)[:, :-1] > 0
+        return after._replace(reached=after.reached & covered)
+
+    def _stretches(self, rows: Target, level: _Level, places: Array, error: float) -> _Level:
+        """What one piece more reaches where any value will do: one stretch of values at each place."""
+        room = self._opened(rows, places, error, None).values
+        low, high = np.full(len(places), np.inf), np.full(len(places), -np.inf)
+        x, feet, tops = rows.signal, rows.highest - error, rows.lowest + error
+        end = int(np.searchsorted(x, places[-1], side="right"))
+        for n in np.flatnonzero(level.reached[:, 0]):
+            start, first = (
+                int(np.searchsorted(x, level.places[n], side="right")),
+                int(np.sum(places <= level.places[n])),
+            )
+            gates = (
+                [float(level.places[n]), *x[start:end].tolist()],
+                [float(level.values[n, 0]), *feet[start:end].tolist()],
+                [float(level.values[n, 1]), *tops[start:end].tolist()],
+            )
+            found = np.array(reaches(*gates, places[first:].tolist())).reshape(-1, 2)
+            behind = slice(first, first + len(found))
+            lowest, highest = np.maximum(found[:, 0], room[behind, 0]), np.minimum(found[:, 1], room[behind, 1])
+            some = lowest <= highest
+            low[behind] = np.where(some, np.minimum(low[behind], lowest), low[behind])
+            high[behind] = np.where(some, np.maximum(high[behind], highest), high[behind])
+        known = low <= high
+        values = np.where(known[:, None], np.stack([low, high], axis=1), 0.0)
+        return _Level(places, values, np.stack([known, known], axis=1))
+
+    @staticmethod
+    def _fan(rows: Target, at: Array, values: Array, places: Array, error: float) -> tuple[Array, Array]:
+        """Lowest and highest value (s, p) that a straight piece from places and values (s,) has at places (p,)."""
+        first = int(np.searchsorted(rows.signal, at.min(), side="right"))
+        last = int(np.searchsorted(rows.signal, places[-1], side="right"))
+        gates = rows.signal[first:last]
+        passed = np.searchsorted(gates, places, side="right")
+        ahead = gates - at[:, None]
+        behind = ahead <= 0
+        ahead[behind] = 1.0
+        from_here = values[:, None]
+        low = np.full((len(values), len(gates) + 1), -_STEEP)
+        high = np.full_like(low, _STEEP)
+        low[:, 1:] = np.where(behind, -_STEEP, (rows.highest[first:last] - error - from_here) / ahead)
+        high[:, 1:] = np.where(behind, _STEEP, (rows.lowest[first:last] + error - from_here) / ahead)
+        np.maximum.accumulate(low, axis=1, out=low)
+        np.minimum.accumulate(high, axis=1, out=high)
+        away = places - at[:, None]
+        found = from_here + low[:, passed] * away, from_here + high[:, passed] * away
+        none = (found[0] > found[1] + 1e-12) | (away <= 0)
+        return np.where(none, _STEEP, found[0]), np.where(none, -_STEEP, found[1])
+
+    def _traced(self, rows: Target, levels: list[_Level], error: float, step: float | None) -> _Way | None:
+        """The knots of one way through the levels, from its end; None if it leads over values that were not reached."""
+        last = np.flatnonzero(levels[-1].reached[-1])
+        ends = levels[-1].values[-1, last]
+        places = [float(levels[-1].places[-1])]
+        values = [float(ends[len(ends) // 2] if step else ends.mean())]
+        back = self._before if step else self._back_to_a_stretch
+        for level in reversed(levels[:-1]):
+            found = back(rows, level, places[-1], values[-1], error)
+            if found is None:
+                return None
+            places.append(found[0])
+            values.append(found[1])
+        return np.array(places[::-1]), np.array(values[::-1])
+
+    def _before(self, rows: Target, level: _Level, place: float, value: float, error: float) -> _Knot | None:
+        """A knot of a level from which a straight piece leads to a knot of the next."""
+        at, number = np.nonzero(level.reached)
+        found = level.values[at, number]
+        low, high = self._fan(rows, level.places[at], found, np.array([place]), error)
+        some = np.flatnonzero((low[:, 0] <= value + _NEAR * error) & (high[:, 0] >= value - _NEAR * error))
+        if not len(some):
+            return None
+        middle = int(some[len(some) // 2])
+        return float(level.places[at[middle]]), float(found[middle])
+
+    def _back_to_a_stretch(self, rows: Target, level: _Level, place: float, value: float, error: float) -> _Knot | None:
+        """The same where any value will do: the one with the most room around it."""
+        mirrored = Target(-rows.signal[::-1], rows.lowest[::-1], rows.highest[::-1])
+        behind = level.places[::-1]
+        low, high = self._fan(mirrored, np.array([-place]), np.array([value]), -behind, error)
+        low = np.maximum(low[0, ::-1], np.where(level.reached[:, 0], level.values[:, 0], np.inf))
+        high = np.minimum(high[0, ::-1], np.where(level.reached[:, 1], level.values[:, 1], -np.inf))
+        room = np.where(np.isfinite(low) & np.isfinite(high) & (level.places < place), high - low, -np.inf)
+        best = int(np.argmax(room))
+        if room[best] < -_NEAR * error:
+            return None
+        return float(level.places[best]), float(low[best] + high[best]) / 2
+
+    # -- the best error ---------------------------------------------------------------------------------------------
+
+    def best(self, bound: float, start: Placed) -> Placed:
+        """The knots with the least largest error that can be found between a proven bound and a table that is known.
+
+        Errors just above the bound are tried first: there is little to look through for them.
+        """
+        best, proven, low, stride = start, bound, max(bound, self._target.spread), _FIRST_STRIDE
+        for _ in range(_TRIES):
+            if best.reached <= max(low * (1 + _CLOSE), _TINY * self._target.span):
+                break
+            error = min(max(low, self._finest) * (1 + stride), (low + best.reached) / 2)
+            found = self.within(error)
+            if found is None:
+                low, stride = error, 2 * stride
+                proven = proven if self.passed_over else error
+                continue
+            reached, stride = self._target.worst(*found), stride / 2
+            if reached < best.reached:
+                best = Placed(*found, reached, bound)
+            if reached > error and not self._sieve.widen(*found, error):
+                break  # only the last digits are missing
+        return best._replace(bound=min(max(proven, bound), best.reached))
+
+
+def settled(target: Target, grid: Grid, knots: int, free: Placed) -> Placed:
+    """The best knots on a grid; `free` are those that stand anywhere, whose bound holds for all.
+
+    A grid of very many places is searched at some of them first, then more closely around what was found; only the
+    bound of free knots is known then.
+
+    Raises: OutOfRange if the values allowed hold no table at all.
+    """
+    if len(grid.places) < 2:
+        raise OutOfRange("The signal step leaves fewer than two places for knots. Choose a finer one.", found=0.0)
+    some = grid.places if grid.fixed else _spread_over(grid.places, _PLACES_A_PIECE * (knots - 1))
+    found = _searched(target, grid._replace(places=some), knots, free.bound, _rounded(target, grid, free))
+    if len(some) < len(grid.places) and np.isfinite(found.reached):
+        found = _searched_around(target, grid, found._replace(bound=free.bound), float(np.max(np.diff(some))))
+    if not np.isfinite(found.reached):
+        raise OutOfRange(
+            f"No table keeps its values between {grid.lowest:g} and {grid.highest:g} in these steps. "
+            "Widen the limits or choose finer steps.",
+            found=grid.lowest,
+        )
+    return found
+
+
+def _spread_over(places: Array, most: int) -> Array:
+    """Every so many of the places of a grid, and its ends."""
+    each = -(-len(places) // most)
+    return places if each == 1 else np.unique(np.append(places[::each], places[-1]))
+
+
+def _searched(target: Target, grid: Grid, knots: int, bound: float, start: Placed) -> Placed:
+    """The best knots at the places of a grid, on its steps of values."""
+    search = Search(target, grid, knots)
+    if not search.off_steps:
+        found = search.best(bound, start)
+        if not search.off_steps:
+            return found
+    found = Search(target, grid._replace(value_step=None), knots).best(bound, start._replace(reached=np.inf))
+    here = min(_with_best_values(target, grid, found), start, key=lambda placed: placed.reached)
+    if grid.fixed or not np.isfinite(here.reached):
+        return here._replace(bound=found.bound)
+    near = np.unique(np.concatenate([_nearest(grid.places, at, _FEW_NEAR) for at in here.signals]))
+    together = Search(target, grid._replace(places=near), knots)
+    better = together.best(found.bound, here)
+    return (here if together.off_steps else better)._replace(bound=found.bound)
+
+
+def _searched_around(target: Target, grid: Grid, found: Placed, reach: float) -> Placed:
+    """More and more closely around knots."""
+    knots = len(found.signals)
+    while True:
+        near = [grid.places[np.abs(grid.places - at) <= reach] for at in found.signals]
+        picked = [_spread_over(part, _PLACES_AROUND) for part in near]
+        places = np.unique(np.concatenate([*picked, grid.places[[0, -1]], found.signals]))
+        better = _searched(target, grid._replace(places=places), knots, found.bound, found)
+        found = min(better, found, key=lambda placed: placed.reached)._replace(bound=found.bound)
+        if all(len(part) == len(whole) for part, whole in zip(picked, near, strict=True)):
+            return found
+        reach /= _PLACES_AROUND / 4
+
+
+def _with_best_values(target: Target, grid: Grid, found: Placed) -> Placed:
+    """The best values the controller takes for knots that stay where they are."""
+    ideal = values_at(target, found.signals)
+    if grid.value_step is None:
+        values = np.clip(ideal.values, grid.lowest, grid.highest)
+        other = Placed(found.signals, values, target.worst(found.signals, values), found.bound)
+        return min(found, other, key=lambda placed: placed.reached)
+    fixed = Search(target, grid._replace(places=found.signals, fixed=True), len(found.signals))
+    best = fixed.best(max(found.bound, ideal.bound), found._replace(reached=np.inf))
+    return best._replace(bound=found.bound, reached=np.inf if fixed.off_steps else best.reached)
+
+
+def _nearest(places: Array, at: float, most: int) -> Array:
+    """Some places of a grid nearest to one."""
+    start = max(int(np.searchsorted(places, at)) - most // 2, 0)
+    return places[start : start + most]
+
+
+def _rounded(target: Target, grid: Grid, free: Placed) -> Placed:
+    """Free knots rounded to the grid: only where the search starts from; nothing if two fall on one place."""
+    nearest = np.clip(np.searchsorted(grid.places, free.signals), 1, max(len(grid.places) - 1, 1))
+    lower, upper = grid.places[nearest - 1], grid.places[np.minimum(nearest, len(grid.places) - 1)]
+    signals = (
+        grid.places if grid.fixed else np.unique(np.where(free.signals - lower <= upper - free.signals, lower, upper))
+    )
+    values = target.at(signals, target.middle)
+    if grid.value_step is not None:
+        values = np.round(values / grid.value_step) * grid.value_step
+    values = np.clip(values, grid.lowest, grid.highest)
+    ends_kept = signals[0] == grid.places[0] and signals[-1] == grid.places[-1]
+    wanted = len(grid.places) if grid.fixed else len(free.signals)
+    usable = ends_kept and len(signals) == wanted
+    return Placed(signals, values, target.worst(signals, values) if usable else np.inf, free.bound)

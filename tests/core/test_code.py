@@ -1,0 +1,98 @@
+"""Functions for controllers: compiled or interpreted, they agree with the program's own model at every count."""
+
+import ctypes
+import shutil
+import subprocess
+from functools import cache
+from tempfile import TemporaryDirectory
+
+import numpy as np
+import pytest
+
+from able_yardstick.core.converter import Converter
+from able_yardstick.core.curves import Line, Table
+from able_yardstick.core.packing import Around, Named, PackSpec, pack_in_full
+from structured_text import Program
+
+GAS = Line.through((0.5, 0.0), (4.5, 250.0), (0.5, 4.5))
+FALLING = Line.through((0.5, 250.0), (4.5, -30.0), (0.5, 4.5))
+BENT = Table.through(np.linspace(0.3, 4.8, 23), np.expm1(np.linspace(0, 1.2, 23)) * 9 - 3)
+TWELVE = Converter()
+FINE = Converter(bits=16, full_count=65535, low=-10.0, high=10.0)
+KINDS = {
+    "line": (GAS, {"code_of": "slope"}),
+    "held line": (GAS, {"code_of": "slope", "clamp": True}),
+    "table": (BENT, {"code_of": "knots", "signal_step": 0.05, "value_step": 0.01}),
+    "held table": (BENT, {"code_of": "knots", "clamp": True, "knots": 5}),
+    "polynomial": (BENT, {"code_of": "poly", "degree": 4}),
+    "ratio to nearest": (GAS, {"code_of": "ratio", "value_step": 0.1}),
+    "falling ratio to nearest": (FALLING, {"code_of": "ratio", "value_step": 0.1}),
+    "ratio truncated": (FALLING, {"code_of": "ratio", "value_step": 0.1, "rounding": "truncate"}),
+    "ratio towards below": (FALLING, {"code_of": "ratio", "value_step": 0.1, "rounding": "floor"}),
+    "rising towards below": (GAS, {"code_of": "ratio", "rounding": "floor"}),
+    "small ratio": (GAS, {"code_of": "ratio", "int_bits": 16}),
+    "dividing first": (FALLING, {"code_of": "ratio", "order": "divide first"}),
+    "fixed point": (FALLING, {"code_of": "fixed"}),
+    "small fixed point": (GAS, {"code_of": "fixed", "int_bits": 16}),
+}
+
+
+@cache
+def function(language, kind, converter):
+    curve, settings = KINDS[kind]
+    named = Named("PT-201", "PT-201: burner gas pressure", "kPa", "V")
+    spec = PackSpec(form=language, decimals=6, **settings)
+    return pack_in_full(curve, converter, spec, Around((0.0, 250.0), (), named)).form
+
+
+def in_channels_unit(made, results):
+    """What a function gives, in the channel's unit: integers are in steps."""
+    if made.of.kind == "ratio":
+        return np.round(np.array(results, dtype=float) * made.of.value_step, 9)
+    return np.array(results, dtype=float) / (2.0**made.of.fraction_bits if made.of.kind == "fixed" else 1.0)
+
+
+@pytest.mark.skipif(shutil.which("gcc") is None, reason="there is no C compiler here")
+@pytest.mark.parametrize("converter", [TWELVE, FINE], ids=["12 bit", "16 bit"])
+@pytest.mark.parametrize("kind", KINDS)
+def test_the_compiled_function_agrees_at_every_count(kind, converter):
+    if converter is FINE and KINDS[kind][1].get("int_bits") == 16:
+        pytest.skip("a 16-bit count does not fit a signed 16-bit integer")
+    made = function("c", kind, converter)
+    counts = converter.every_count()
+    with TemporaryDirectory() as folder:
+        source, library = f"{folder}/made.c", f"{folder}/made.so"
+        with open(source, "w", encoding="utf-8") as file:
+            file.write(made.text)
+        command = ["gcc", "-std=c99", "-O2", "-Wall", "-Wextra", "-Werror", "-ffp-contract=off", "-shared", "-fPIC"]
+        subprocess.run([*command, source, "-o", library], check=True)
+        call = getattr(ctypes.CDLL(library), made.name)
+        call.restype = {True: {16: ctypes.c_int16, 32: ctypes.c_int32}.get(getattr(made.of, "int_bits", 32))}.get(
+            made.is_integer, ctypes.c_float
+        )
+        call.argtypes = [ctypes.c_uint32, ctypes.POINTER(ctypes.c_bool)]
+        fault = ctypes.c_bool()
+        results, faults = [], []
+        for count in counts.tolist():
+            results.append(call(count, ctypes.byref(fault)))
+            faults.append(fault.value)
+    assert np.array_equal(in_channels_unit(made, results), made.shown(counts, converter))
+    assert faults == [not made.first_good <= count <= made.last_good for count in counts.tolist()]
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_the_structured_text_agrees_at_every_count(kind):
+    made = function("st", kind, TWELVE)
+    program = Program(made.text)
+    counts = TWELVE.every_count()
+    results, faults = zip(*(program.run(count) for count in counts.tolist()), strict=True)
+    assert np.array_equal(in_channels_unit(made, results), made.shown(counts, TWELVE))
+    assert list(faults) == [not made.first_good <= count <= made.last_good for count in counts.tolist()]
+
+
+def test_the_function_says_what_it_does_and_when_not_to_use_it():
+    text = function("c", "table", TWELVE).text
+    assert "PT-201: burner gas pressure" in text
+    assert "From the converter's count to the value in kPa, by a table of knots joined by straight lines." in text
+    assert "the value is then not to be used" in text
+    assert function("st", "ratio to nearest", TWELVE).text.splitlines()[5] == "FUNCTION PT_201_VALUE : DINT"

@@ -1,0 +1,206 @@
+"""Tables of few knots: proven bounds, grids that are searched and not rounded to, and what is refused."""
+
+from itertools import combinations, product
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from scipy.optimize import linprog
+
+from able_yardstick.core.converter import Converter
+from able_yardstick.core.curves import Line, Polynomial, Table
+from able_yardstick.core.errors import OutOfRange
+from able_yardstick.core.packing import Around, PackSpec, Shared, pack_in_full, packing_cost
+from able_yardstick.core.packing.funnel import corners, links_through
+from able_yardstick.core.packing.reduce import even_knots, fewest_knots, free_knots, values_at
+from able_yardstick.core.packing.settle import Grid, settled
+from able_yardstick.core.packing.target import Target
+
+SQUARE = Polynomial(coefficients=(0.0, 0.0, 1.0), domain=(0.0, 1.0))
+OXYGEN = Table.through(np.linspace(0, 5, 23), 9.05 * np.expm1(0.24 * np.linspace(0, 5, 23)))
+
+
+def target(x, y):
+    return Target(np.asarray(x, dtype=float), np.asarray(y, dtype=float), np.asarray(y, dtype=float))
+
+
+def best_by_linear_programs(x, y, pieces):
+    """The least error of a broken line, by trying every way to share out the gates and which way each corner turns."""
+    best = np.inf
+    for cuts in combinations(range(1, len(x)), pieces - 1):
+        bounds = [0, *cuts, len(x)]
+        for turns in product((1, -1), repeat=pieces - 1):
+            rows, limits = [], []
+            for n in range(pieces):
+                for i in range(bounds[n], bounds[n + 1]):
+                    line = np.zeros(2 * pieces + 1)
+                    line[2 * n : 2 * n + 2] = (1, x[i])
+                    for sign in (1, -1):
+                        row = sign * line
+                        row[-1] = -1
+                        rows.append(row)
+                        limits.append(sign * y[i])
+            for n, turn in enumerate(turns):  # neighbouring lines cross between the gates on either side of the cut
+                for at, sign in ((x[cuts[n] - 1], turn), (x[cuts[n]], -turn)):
+                    row = np.zeros(2 * pieces + 1)
+                    row[2 * n : 2 * n + 2] = (sign, sign * at)
+                    row[2 * n + 2 : 2 * n + 4] = (-sign, -sign * at)
+                    rows.append(row)
+                    limits.append(0.0)
+            cost = np.zeros(2 * pieces + 1)
+            cost[-1] = 1
+            free = [(None, None)] * (2 * pieces) + [(0, None)]
+            found = linprog(cost, A_ub=np.array(rows), b_ub=np.array(limits), bounds=free)
+            if found.status == 0:
+                best = min(best, found.fun)
+    return best
+
+
+def by_bisection(x, y, pieces):
+    low, high = 0.0, float(np.ptp(y)) + 1
+    for _ in range(60):
+        middle = (low + high) / 2
+        enough = links_through(list(x), list(y - middle), list(y + middle), pieces) is not None
+        low, high = (low, middle) if enough else (middle, high)
+    return high
+
+
+@settings(max_examples=12)
+@given(st.lists(st.floats(-5, 5), min_size=6, max_size=6), st.integers(1, 3))
+def test_the_funnel_finds_what_every_way_of_sharing_out_the_gates_finds(values, pieces):
+    x, y = np.array([0.0, 0.7, 1.1, 2.0, 3.2, 3.9]), np.array(values)
+    assert by_bisection(x, y, pieces) == pytest.approx(best_by_linear_programs(x, y, pieces), abs=1e-6)
+
+
+@given(st.integers(0, 10_000), st.integers(1, 9))
+def test_the_broken_line_passes_every_gate(seed, pieces):
+    random = np.random.default_rng(seed)
+    x = np.cumsum(random.uniform(0.01, 1, 60))
+    y = np.cumsum(random.normal(0, 1, 60))
+    error = by_bisection(x, y, pieces) * (1 + 1e-9) + 1e-12
+    links = links_through(list(x), list(y - error), list(y + error), pieces)
+    knots = np.array(corners(list(x), links))
+    assert np.all(np.diff(knots[:, 0]) >= 0)
+    assert np.max(np.abs(np.interp(x, knots[:, 0], knots[:, 1]) - y)) <= error * (1 + 1e-6)
+
+
+def test_the_square_with_twelve_knots_reaches_its_known_optimum():
+    x = np.linspace(0, 1, 20_001)
+    found = free_knots(target(x, x**2), 12, (0.0, 1.0))
+    assert found.reached == pytest.approx(1 / 968, rel=0.01)  # (1 / 11)^2 / 8: each piece swings as far both ways
+    assert found.bound <= found.reached <= 1.002 * found.bound
+    assert len(found.signals) == 12
+
+
+def test_a_curve_that_bends_both_ways_is_not_worse_than_its_bound():
+    x = np.linspace(0, 5, 3001)
+    found = free_knots(target(x, np.sin(3 * x) + 0.2 * x), 12, (0.0, 5.0))
+    assert found.reached <= 1.002 * found.bound
+    assert found.reached < 0.5 * even_knots(target(x, np.sin(3 * x) + 0.2 * x), 12, (0.0, 5.0)).reached
+
+
+def exhaustive(x, y, places, step, knots):
+    """The least largest error over every choice of places and every value on the steps near the truth."""
+    best = np.inf
+    near = [np.arange(np.floor(v / step) - 2, np.ceil(v / step) + 3) * step for v in np.interp(places, x, y)]
+    for inner in combinations(range(1, len(places) - 1), knots - 2):
+        rows = [0, *inner, len(places) - 1]
+        for values in product(*(near[row] for row in rows)):
+            best = min(best, float(np.max(np.abs(np.interp(x, places[rows], values) - y))))
+    return best
+
+
+@pytest.mark.parametrize(("knots", "step"), [(3, 0.5), (4, 1.0), (3, 0.2)])
+@pytest.mark.parametrize("bend", [1.0, -2.0])
+def test_knots_on_a_grid_are_the_best_there_are(knots, step, bend):
+    x = np.linspace(0, 4, 41)
+    y = bend * (x**2 / 2 + np.sin(x))
+    places = np.arange(0, 4.01, 0.5)
+    points = target(x, y)
+    found = settled(points, Grid(places, step), knots, free_knots(points, knots, (0.0, 4.0)))
+    truth = exhaustive(x, y, places, step, knots)
+    assert found.reached == pytest.approx(truth, rel=0.01)
+    assert found.bound <= truth * (1 + 1e-9)
+    assert np.allclose(found.values / step, np.round(found.values / step))
+
+
+@pytest.mark.parametrize(
+    ("signal_step", "value_step"), [(0.01, 0.01), (0.05, 0.01), (0.01, 0.001), (0.1, 0.1), (0.01, None)]
+)
+def test_a_table_on_its_grid_is_within_a_hundredth_of_its_proven_bound(signal_step, value_step):
+    spec = PackSpec(form="knots", knots=12, signal_step=signal_step, value_step=value_step)
+    made = pack_in_full(OXYGEN, Converter(), spec)
+    cost = packing_cost(made.form, OXYGEN, Converter(), 21.0).overall
+    assert made.bound <= abs(cost.error) <= 1.01 * made.bound
+    assert made.table.free_bound <= made.bound
+    assert made.table.even_error > 1.2 * abs(cost.error) or signal_step == 0.1
+    assert np.allclose(np.array(made.form.signals) / signal_step, np.round(np.array(made.form.signals) / signal_step))
+
+
+def test_a_straight_line_costs_nothing_where_its_grid_allows_it():
+    gas = Line.through((0.5, 0.0), (4.5, 250.0), (0.5, 4.5))
+    made = pack_in_full(gas, Converter(), PackSpec(form="knots", signal_step=0.01, value_step=0.01))
+    assert abs(packing_cost(made.form, gas, Converter(), 250.0).in_reach.error) < 1e-9
+
+
+def test_fixed_places_get_the_best_values():
+    x = np.linspace(0, 1, 1101)
+    found = values_at(target(x, x**2), np.linspace(0, 1, 12))
+    assert found.reached == pytest.approx(1 / 968, rel=0.005)
+    places = (0.0, 1.0, 2.5, 4.0, 5.0)
+    made = pack_in_full(OXYGEN, Converter(), PackSpec(form="knots", spacing="fixed", positions=places, value_step=0.01))
+    assert made.form.signals == places
+    assert abs(packing_cost(made.form, OXYGEN, Converter(), 21.0).overall.error) <= 1.01 * made.bound
+
+
+def test_the_fewest_knots_keep_the_error_and_one_fewer_do_not():
+    points = target(np.linspace(0, 1, 2001), np.linspace(0, 1, 2001) ** 2)
+    assert fewest_knots(points, 1.001 / 968) == 12
+    assert fewest_knots(points, 0.98 / 968) == 13
+    made = pack_in_full(OXYGEN, Converter(), PackSpec(form="knots", max_error=0.05, signal_step=0.01, value_step=0.01))
+    assert abs(packing_cost(made.form, OXYGEN, Converter(), 21.0).overall.error) <= 0.05
+    assert len(made.form.signals) == 7
+
+
+def test_one_table_serves_two_curves_half_as_well_as_they_differ():
+    other = OXYGEN.converted(1.0, 0.2)
+    around = Around(shared=(Shared(other, (1.0, 4.0)),))
+    made = pack_in_full(OXYGEN, Converter(), PackSpec(form="knots", knots=12), around)
+    errors = [
+        np.max(np.abs(made.form.continuous(Converter()).value(x) - curve.value(x)))
+        for curve, x in ((OXYGEN, np.linspace(0, 5, 999)), (other, np.linspace(1, 4, 999)))
+    ]
+    assert max(errors) == pytest.approx(0.1, abs=0.02)
+    with pytest.raises(OutOfRange, match=r"The curves that share the table differ by up to 0\.2, so no table keeps"):
+        pack_in_full(OXYGEN, Converter(), PackSpec(form="knots", max_error=0.05), around)
+
+
+def test_knots_put_by_hand_stay_where_they_are():
+    own = ((0.0, 0.1), (2.0, 5.6), (5.0, 21.0))
+    made = pack_in_full(OXYGEN, Converter(), PackSpec(form="knots", spacing="own", own_knots=own))
+    assert tuple(zip(made.form.signals, made.form.values, strict=True)) == own
+    worst = abs(packing_cost(made.form, OXYGEN, Converter(), 21.0).overall.error)
+    assert worst > made.table.free_bound
+
+
+def test_limits_left_over_from_another_sensor_are_refused_with_the_first_count():
+    with pytest.raises(OutOfRange, match=r"upper limit of 15 flattens the curve: from count (\d+) on") as refused:
+        pack_in_full(OXYGEN, Converter(), PackSpec(form="knots", limit_high=15.0))
+    first = int(str(refused.value).split("from count ")[1].split()[0])
+    values = OXYGEN.value(Converter().inverse(np.array([first - 1, first])))
+    assert values[0] <= 15.0 < values[1]
+
+
+@pytest.mark.parametrize(
+    ("spec", "words"),
+    [
+        ({"spacing": "fixed"}, "fixed positions need at least two signals"),
+        ({"spacing": "fixed", "positions": (2.0, 1.0)}, "the signals of fixed positions must rise"),
+        ({"limit_low": 5.0, "limit_high": 1.0}, r"the lower limit \(5\) must lie below the upper \(1\)"),
+        ({"spacing": "own"}, "a table of one's own needs at least two knots"),
+    ],
+)
+def test_settings_that_contradict_themselves_are_refused(spec, words):
+    with pytest.raises(ValueError, match=words):
+        PackSpec(form="knots", **spec)
