@@ -24,7 +24,7 @@ from able_yardstick.core.curves import (
 from able_yardstick.core.edits import new_continuous
 from able_yardstick.core.fit import FitSpec, fit
 from able_yardstick.core.oxygen import Fuel
-from able_yardstick.core.packing import FORM_NAMES, EndValues, Knots, PackSpec, RawPair, SlopeOffset, pack
+from able_yardstick.core.packing import FORM_NAMES, FormulaText, Function, PackSpec, pack
 from able_yardstick.core.stages import (
     Amplifier,
     Clamp,
@@ -194,6 +194,12 @@ def test_a_load_lowers_what_leaves(stage):
     assert float(stage.forward(10.0, NOMINAL, 1e3)) < float(stage.forward(10.0))
 
 
+NUMBERS_IN_CELLS = {
+    "slope", "offset", "signal_low", "signal_high", "raw_low", "raw_high", "divisor", "constant", "multiplier",
+    "signals", "values", "coefficients",
+}  # fmt: skip
+
+
 CONVERTERS = {
     "12 bit": Converter(),
     "one above": Converter(bits=10, full_count=1023, high=10.0, top="one above"),
@@ -224,7 +230,11 @@ class TestEveryForm:
         counts = converter.every_count()
         free = steady.within(converter.inverse(counts))
         assert np.any(free)
-        assert form.shown(counts, converter)[free] == pytest.approx(steady.value(converter.inverse(counts))[free])
+        allowed = {"ratio": 1.0, "poly": 1e-5, "words": 1e-5, "st": 1e-5, "c": 1e-5}.get(
+            form_name, 1e-9
+        )  # of its steps
+        steady_values = steady.value(converter.inverse(counts))[free]
+        assert form.shown(counts, converter)[free] == pytest.approx(steady_values, rel=1e-6, abs=allowed)
         assert clamp or bool(np.all(free))
 
     def test_its_cells_hold_its_numbers(self, form_name, converter_name, clamp):
@@ -232,12 +242,13 @@ class TestEveryForm:
         cells = form.cells("V", "kPa")
         assert all(len(row) == len(cells.headings) for row in cells.rows)
         numbers = {value for row in cells.rows for value in row if not isinstance(value, str)}
-        wanted = {
-            SlopeOffset: lambda f: {f.slope, f.offset},
-            EndValues: lambda f: {f.signal_low, f.signal_high, f.value_low, f.value_high},
-            RawPair: lambda f: {f.raw_low, f.raw_high, f.value_low, f.value_high},
-            Knots: lambda f: {*f.signals, *f.values},
-        }[type(form)](form)
+        text = "\n".join(value for row in cells.rows for value in row if isinstance(value, str))
+        if isinstance(form, FormulaText | Function):
+            assert form.text.splitlines() == text.splitlines()
+            return
+        named = form.model_dump(include=NUMBERS_IN_CELLS)
+        wanted = {n for found in named.values() for n in (found if isinstance(found, tuple) else (found,))}
+        assert wanted
         assert wanted <= numbers
 
     def test_its_plain_form_is_the_whole_of_it(self, form_name, converter_name, clamp):

@@ -27,7 +27,9 @@ def channel_with(measured_v, form="slope", **fields):
     return channel.with_(
         transducer=channel.transducer.with_(rating=rating),
         path=channel.path.with_(converter=converter),
-        pack_spec=channel.pack_spec.with_(form=form, decimals=9, knots=5),
+        pack_spec=channel.pack_spec.with_(
+            form=form, decimals=9, knots=5, value_step=0.001 if form == "ratio" else None
+        ),
         tolerance=Tolerance(constant=1.0),
     )
 

@@ -15,7 +15,7 @@ from .fit.models import CAPTIONS
 from .job import Job, PackRecord
 from .model import digest
 from .oxygen import OxygenView
-from .packing import AnyForm, PackingCost, pack, packing_cost
+from .packing import AnyForm, Around, Named, PackingCost, PackSpec, Shared, TableReport, pack_in_full, packing_cost
 from .proof import Proof, prove
 from .reading import Amended
 from .transducer import Source
@@ -300,10 +300,15 @@ def stale_pack(job: Job, channel: ContinuousChannel) -> tuple[str, ...]:
 
 
 class Packed(NamedTuple):
-    """Numbers for the controller as the channel's settings make them now, with their exact cost."""
+    """Numbers for the controller as the channel's settings make them now, with their exact cost.
+
+    `bound` is what no numbers of that form and grid go below, where that is known; `table` what plainer tables cost.
+    """
 
     form: AnyForm
     cost: PackingCost
+    bound: float | None = None
+    table: TableReport | None = None
 
 
 def packed_now(job: Job, channel: ContinuousChannel) -> Packed:
@@ -311,12 +316,68 @@ def packed_now(job: Job, channel: ContinuousChannel) -> Packed:
 
     Raises: NotApplicable without a curve, or what packing refuses.
     """
+    found = _packed_or_refused(job, channel)
+    if isinstance(found, YardstickError):
+        raise found
+    return found
+
+
+@once_per_tree
+def _packed_or_refused(job: Job, channel: ContinuousChannel) -> Packed | YardstickError:
+    try:
+        return packed_as(job, channel, channel.pack_spec)
+    except YardstickError as error:
+        return error
+
+
+_kept_packings: dict[str, Packed] = {}
+_MOST_KEPT = 256
+
+
+def packed_as(job: Job, channel: ContinuousChannel, spec: PackSpec) -> Packed:
+    """The curve in use in any form.
+
+    Raises: NotApplicable without a curve, or what packing refuses.
+    """
     use = curve_in_use(job, channel)
     if use is None:
         raise NotApplicable("There is no curve to pack yet. Describe the transducer, or gather readings and fit one.")
     curve, converter = believed(channel, use.curve), channel.path.converter.nominal
-    form = pack(curve, converter, channel.pack_spec, limits=channel.range)
-    return Packed(form, packing_cost(form, curve, converter, channel.span))
+    around = Around(channel.range, shared_curves(job, channel, spec), _named(channel))
+    key = digest(curve, converter, spec, [*(around.limits or ()), *around.named], *(one.curve for one in around.shared))
+    if key not in _kept_packings:
+        if len(_kept_packings) >= _MOST_KEPT:
+            _kept_packings.clear()
+        made = pack_in_full(curve, converter, spec, around)
+        cost = packing_cost(made.form, curve, converter, channel.span)
+        _kept_packings[key] = Packed(made.form, cost, made.bound, made.table)
+    return _kept_packings[key]
+
+
+def _named(channel: ContinuousChannel) -> Named:
+    about = f"{channel.tag}: {channel.name}" if channel.name else channel.tag
+    return Named(channel.tag, about, channel.unit, channel.path.pin_unit)
+
+
+def shared_curves(job: Job, channel: ContinuousChannel, spec: PackSpec) -> tuple[Shared, ...]:
+    """The curves of other channels that use the same table, over the signals of their own reach.
+
+    Raises: NotApplicable for a channel whose counts or unit mean something else.
+    """
+    found = []
+    for other_id in spec.shared_with:
+        other = job.continuous(other_id)
+        use = curve_in_use(job, other)
+        if use is None:
+            raise NotApplicable(f"{other.tag} has no curve yet, so it cannot share a table. Choose its curve first.")
+        if other.path.converter.nominal != channel.path.converter.nominal:
+            raise NotApplicable(
+                f"{other.tag} is read by another kind of input than {channel.tag}: the same count means another "
+                "signal there. Only channels on equal inputs can share a table."
+            )
+        curve = believed(other, curve_in_unit(use.curve, other.unit, channel))
+        found.append(Shared(curve, curve.domain))
+    return tuple(found)
 
 
 class Check(NamedTuple):

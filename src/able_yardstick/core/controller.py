@@ -42,6 +42,7 @@ class Terminal(Frozen):
     reserved: str = ""
     use: Use = "control"
     factory_meaning: str = ""
+    table_address: int | None = Field(default=None, ge=0, le=65535)  # register of the table its values are scaled by
 
     @property
     def names(self) -> dict[str, str]:
@@ -65,14 +66,27 @@ class Terminal(Frozen):
         return " · ".join(dict.fromkeys(self.names.values())) or self.id
 
 
+class TableLayout(Frozen):
+    """How a controller keeps the table of an input: how many pairs, and whether in two banks with a switch-over."""
+
+    rows: int = Field(default=16, ge=2, le=512)
+    banks: Literal[1, 2] = 2
+    word_order: Literal["high word first", "low word first"] = "high word first"
+
+
 class Controller(Frozen):
-    """A controller as its manual describes it; each job has its own copy, which can be edited."""
+    """A controller as its manual describes it; each job has its own copy, which can be edited.
+
+    `after_loading` is what else must happen before new numbers are in use.
+    """
 
     id: str
     name: str
     revision: str = ""
     note: str = ""
     terminals: tuple[Terminal, ...] = ()
+    tables: TableLayout | None = None
+    after_loading: tuple[str, ...] = ()
 
     def terminal(self, terminal_id: str) -> Terminal:
         """The terminal of an id. Raises: NoSuchThing."""

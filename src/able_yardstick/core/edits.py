@@ -21,7 +21,7 @@ from .curves import Curve
 from .electrical import SignalUnit
 from .errors import NotApplicable, UnitMismatch, YardstickError
 from .fit import ModelName
-from .job import FitRecord, Job, PackRecord, WakeRecord
+from .job import FitRecord, Job, PackRecord, WakeRecord, WriteRecord
 from .landing import landing_on, offers
 from .path import Path
 from .quantity import SUGGESTED_UNITS, Quantity, check_unit
@@ -620,6 +620,23 @@ def keep_packing(job: Job, channel_id: str, made: datetime) -> Job:
     return _next(job, packs=(*(old for old in job.packs if old.channel != channel_id), record))
 
 
+def keep_write(job: Job, record: WriteRecord) -> Job:
+    """The job with what was written into a controller; like a reading it is never undone."""
+    return _next(job, writes=(*job.writes, record))
+
+
+def tick_off(job: Job, channel_id: str, thing: str, done: bool) -> Job:
+    """The job with one of the things that must follow a write ticked off, or not. Raises: NotApplicable."""
+    record = job.write_of(channel_id)
+    if record is None:
+        raise NotApplicable("Nothing was written yet.")
+    others = tuple(one for one in record.done if one != thing)
+    changed = record.with_(done=(*others, thing) if done else others)
+    return _next(job, writes=tuple(changed if one is record else one for one in job.writes))
+
+
 def restored(now: Job, then: Job) -> Job:
-    """An earlier tree with all that was captured since: what undo and redo go to."""
-    return then.with_(readings=now.readings, references=now.references, revision=now.revision + 1)
+    """An earlier tree with all that was captured and written since: what undo and redo go to."""
+    return then.with_(
+        readings=now.readings, references=now.references, writes=now.writes, revision=now.revision + 1
+    )  # fmt: skip

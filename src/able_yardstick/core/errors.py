@@ -53,6 +53,10 @@ class ConflictingReadings(YardstickError, ValueError):
         self.rows = rows
 
 
+class NotConverged(YardstickError, ArithmeticError):
+    """A search for a curve did not come to its end."""
+
+
 class DegenerateReadings(YardstickError, ValueError):
     """The points do not determine the curve that was asked for."""
 

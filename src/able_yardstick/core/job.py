@@ -18,6 +18,7 @@ from .packing.spec import PackSpec
 from .reading import Amended, Amendment, Reading, amended
 from .reference import Reference
 from .sources import AnySource
+from .table_image import TableImage
 
 
 class FitRecord(Frozen):
@@ -66,11 +67,28 @@ class WakeRecord(Frozen):
     basis: dict[str, str]
 
 
+class WriteRecord(Frozen):
+    """What was written into a controller for a channel: what was there before, what was meant, and where it differed.
+
+    `packing` is the revision of the packing; `done` are the further things that were ticked off.
+    """
+
+    channel: str
+    made: datetime
+    source: str
+    packing: str
+    before: TableImage
+    meant: TableImage
+    differences: tuple[str, ...] = ()
+    is_undoing: bool = False
+    done: tuple[str, ...] = ()
+
+
 class Job(Frozen):
     """One plant visit."""
 
     format: Literal["able-yardstick-job"] = "able-yardstick-job"
-    version: Literal[3] = 3
+    version: Literal[4] = 4
     id: str
     title: str = "Untitled job"
     revision: int = Field(default=0, ge=0)
@@ -84,6 +102,7 @@ class Job(Frozen):
     wakes: tuple[WakeRecord, ...] = ()
     fits: tuple[FitRecord, ...] = ()
     packs: tuple[PackRecord, ...] = ()
+    writes: tuple[WriteRecord, ...] = ()
 
     @model_validator(mode="after")
     def _names_are_distinct(self) -> Self:
@@ -153,6 +172,10 @@ class Job(Frozen):
     def fit_of(self, channel_id: str) -> FitRecord | None:
         """The curve chosen for a channel, if any."""
         return next((record for record in self.fits if record.channel == channel_id), None)
+
+    def write_of(self, channel_id: str) -> WriteRecord | None:
+        """The last write for a channel, if any."""
+        return next((record for record in reversed(self.writes) if record.channel == channel_id), None)
 
     def pack_of(self, channel_id: str) -> PackRecord | None:
         """The packing kept for a channel, if any."""

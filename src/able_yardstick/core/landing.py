@@ -3,7 +3,7 @@
 from typing import Literal, NamedTuple
 
 from .channel import ContinuousChannel, TwoStateChannel, WiredChannel
-from .controller import CHASSIS, Controller, InputKind, Landed, Landing, Lead, Terminal
+from .controller import CHASSIS, Controller, InputKind, Landed, Landing, Lead, TableLayout, Terminal
 from .electrical import KIND_NAMES
 from .errors import NoSuchThing, NotApplicable
 from .job import Job
@@ -43,6 +43,20 @@ def landed(job: Job, channel: WiredChannel) -> Landed | None:
     except (NoSuchThing, StopIteration):
         return None
     return Landed(controller, terminal, kind, landing, supply, returned)
+
+
+def table_place(job: Job, channel: WiredChannel) -> tuple[int, TableLayout] | None:
+    """The first register and the layout of the table that scales a channel; None where none is described."""
+    if channel.landing is None:
+        return None
+    try:
+        controller = job.controller(channel.landing.controller)
+        terminal = controller.terminal(channel.landing.terminal)
+    except NoSuchThing:
+        return None
+    if controller.tables is None or terminal.table_address is None:
+        return None
+    return terminal.table_address, controller.tables
 
 
 def wired_channels(job: Job) -> list[WiredChannel]:

@@ -99,6 +99,7 @@ class ModbusSource(_SourceBase):
     feeds: tuple[RegisterFeed, ...] = ()
     history: ScanHistory | None = None
     history_feeds: tuple[RegisterFeed, ...] = ()
+    controller: str = ""  # whose registers these are
 
     @model_validator(mode="after")
     def _fits_the_slot(self) -> Self:

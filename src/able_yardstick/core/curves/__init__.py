@@ -6,6 +6,7 @@ from pydantic import Field
 
 from .base import Curve
 from .composed import ComposedCurve, OutputCurve, OutputKinds
+from .cubic import MonotoneCubic
 from .defined import DefinedCurve
 from .formula import FormulaCurve
 from .line import Line
@@ -17,7 +18,7 @@ from .table import Table
 AnyCurve = Annotated[OutputKinds | ComposedCurve | OxygenViewCurve, Field(discriminator="kind")]
 
 __all__ = [
-    "AnyCurve", "ComposedCurve", "Curve", "DefinedCurve", "FormulaCurve", "Line", "OutputCurve", "OxygenViewCurve",
-    "PlatinumCurve", "Polynomial", "RootCurve", "Table", "ThermistorCurve", "ThermocoupleCurve", "ZirconiaCurve",
-    "raw_powers",
+    "AnyCurve", "ComposedCurve", "Curve", "DefinedCurve", "FormulaCurve", "Line", "MonotoneCubic", "OutputCurve",
+    "OxygenViewCurve", "PlatinumCurve", "Polynomial", "RootCurve", "Table", "ThermistorCurve", "ThermocoupleCurve",
+    "ZirconiaCurve", "raw_powers",
 ]  # fmt: skip

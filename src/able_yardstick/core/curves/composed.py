@@ -11,6 +11,7 @@ from ..model import Finite
 from ..stages import NO_LOAD, AnyStage
 from ..stages.chain import backwards, forwards, loads, slopes
 from .base import Array, Curve
+from .cubic import MonotoneCubic
 from .defined import DefinedCurve
 from .formula import FormulaCurve
 from .line import Line
@@ -22,6 +23,7 @@ OutputKinds = (
     Line
     | Polynomial
     | Table
+    | MonotoneCubic
     | PlatinumCurve
     | ThermocoupleCurve
     | ThermistorCurve

@@ -1,5 +1,6 @@
 """Candidates side by side, and the simplest one that is good enough."""
 
+from collections.abc import Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -7,10 +8,12 @@ from numpy.typing import NDArray
 
 from ..curves import AnyCurve
 from ..errors import TooFewReadings, YardstickError
+from .doubt import Doubts
 from .models import TITLES, FitSpec, Fitted, ModelName, described, fit, student_quantile
+from .worth import worth_of
 
 Array = NDArray[np.float64]
-_SIMPLEST_FIRST: tuple[ModelName, ...] = ("line", "poly2", "table")
+SIMPLEST_FIRST: tuple[ModelName, ...] = ("line", "poly2", "poly3", "poly4", "poly5", "table")
 _SIGNIFICANT = 0.95
 
 
@@ -32,10 +35,10 @@ class Candidate(NamedTuple):
         return self.fitted is not None and self.fitted.curve.is_monotonic
 
 
-def candidate(signal: Array, reference: Array, spec: FitSpec) -> Candidate:
+def candidate(signal: Array, reference: Array, spec: FitSpec, doubts: Doubts | None = None) -> Candidate:
     """One model tried on points, shape (n,) each; a refusal is kept in words."""
     try:
-        fitted = fit(signal, reference, spec)
+        fitted = fit(signal, reference, spec, doubts)
     except YardstickError as error:
         return Candidate(spec.model, None, str(error))
     turns = fitted.curve.turning_points()
@@ -49,10 +52,14 @@ def candidate(signal: Array, reference: Array, spec: FitSpec) -> Candidate:
 
 
 def candidates(
-    signal: Array, reference: Array, specs: tuple[FitSpec, ...], nominal: AnyCurve | None
+    signal: Array,
+    reference: Array,
+    specs: tuple[FitSpec, ...],
+    nominal: AnyCurve | None,
+    doubts: Doubts | None = None,
 ) -> list[Candidate]:
     """Every model on offer, the described curve first."""
-    rows = [candidate(signal, reference, spec) for spec in specs]
+    rows = [candidate(signal, reference, spec, doubts) for spec in specs]
     if nominal is not None:
         rows.insert(0, Candidate("nominal", described(nominal, signal, reference)))
     return rows
@@ -65,25 +72,69 @@ class Choice(NamedTuple):
     reason: str
 
 
-def choose(signal: Array, reference: Array, tolerance: float | None = None) -> Choice:
-    """The simplest of line, second order and table that is good enough for points, shape (n,) each.
-
-    With a tolerance: the first whose largest error is within it. Without: the line, unless the second-order term
-    is more than chance (two-sided t-test at 95 %).
+def choose(
+    signal: Array,
+    reference: Array,
+    tolerance: float | Array | None = None,
+    doubts: Doubts | None = None,
+    *,
+    robust: bool = False,
+) -> Choice:
+    """The simplest of line, second to fifth order and table that is good enough for points, shape (n,) each.
 
     Raises: TooFewReadings if none can be had.
     """
-    rows = [candidate(signal, reference, FitSpec(model=model)) for model in _SIMPLEST_FIRST]
-    usable = [row for row in rows if row.usable]
-    if not usable:
+    specs = [FitSpec(model=model, robust=robust and model != "table") for model in SIMPLEST_FIRST]
+    rows = [candidate(signal, reference, spec, doubts) for spec in specs]
+    found = simplest(rows, signal, reference, tolerance)
+    if found is None:
         raise TooFewReadings(rows[0].refusal or rows[-1].refusal, needed=2, found=len(np.unique(signal)))
+    return found
+
+
+def simplest(
+    rows: Sequence[Candidate], signal: Array, reference: Array, tolerance: float | Array | None = None
+) -> Choice | None:
+    """The simplest adequate candidate with its reason; None if none is usable.
+
+    With a tolerance (one, or (n,) for each reading): the first whose errors all stay within it and which the repeats do
+    not speak against; bending further must gain more than chance. Without: the line, unless a further term is more
+    than chance (two-sided t-test at 95 %).
+    """
+    usable = sorted(
+        (row for row in rows if row.usable and row.model in SIMPLEST_FIRST),
+        key=lambda row: SIMPLEST_FIRST.index(row.model),
+    )
+    if not usable:
+        return None
     if tolerance is None:
         return _by_significance(usable)
-    for row in usable:
-        if _largest(row) <= tolerance:
-            return Choice(row, f"the simplest whose largest error {_largest(row):.3g} is within {tolerance:g}")
-    best = min(usable, key=_largest)
-    return Choice(best, f"none stays within {tolerance:g}; this one misses least, by {_largest(best):.3g}")
+    inside = [row for row in usable if _stays_within(row, tolerance)]
+    if not inside:
+        best = min(usable, key=_largest)
+        return Choice(best, f"none stays within {_words(tolerance)}; this one misses least, by {_largest(best):.3g}")
+    first = inside[0]
+    said = f"the simplest whose largest error {_largest(first):.3g} is within {_words(tolerance)}"
+    return Choice(first, said + _repeats_say(first, signal, reference))
+
+
+def _repeats_say(row: Candidate, signal: Array, reference: Array) -> str:
+    assert row.fitted is not None  # only usable ones come here
+    test = worth_of(signal, reference, row.fitted).lack_of_fit
+    if test is None:
+        return ""
+    if test.is_significant:
+        return ", though the repeats show that it misses the stops by more than they scatter"
+    return ", and the repeats scatter as much as it misses"
+
+
+def _words(tolerance: float | Array) -> str:
+    return f"{tolerance:g}" if np.ndim(tolerance) == 0 else "the error allowed"
+
+
+def _stays_within(row: Candidate, tolerance: float | Array) -> bool:
+    assert row.fitted is not None  # only usable ones come here
+    return bool(np.all(np.abs(np.array(row.fitted.errors)) <= tolerance))
 
 
 def _largest(row: Candidate) -> float:
@@ -91,13 +142,33 @@ def _largest(row: Candidate) -> float:
 
 
 def _by_significance(usable: list[Candidate]) -> Choice:
-    bent = next((row for row in usable if row.model == "poly2"), None)
-    straight = next((row for row in usable if row.model == "line"), usable[0])
-    solution = bent.fitted.solution if bent and bent.fitted else None
-    spread = solution.spread(np.array([[0.0, 0.0, 1.0]])) if solution else None
-    if bent is None or solution is None or spread is None:
-        return Choice(straight, "there are too few readings to test for a bend")
-    ratio = abs(solution.coefficients[2]) / spread[0] if spread[0] > 0 else np.inf
-    if ratio > student_quantile(_SIGNIFICANT, solution.dof):
-        return Choice(bent, f"the bend is {ratio:.1f} times its standard error: more than chance")
-    return Choice(straight, f"the bend is {ratio:.1f} times its standard error: no more than chance")
+    """Terms are added while the one more, or the one after it, is more than chance."""
+    orders = [row for row in usable if row.model != "table"] or usable
+    at, said = 0, "there are too few readings to test for a bend"
+    for n in range(1, len(orders)):
+        ratio = _last_term(orders[n])
+        if ratio is None:
+            break
+        if ratio[0] > ratio[1]:
+            at = n
+            what = "bend" if n == 1 else f"{orders[n].title.lower()}'s term"
+            said = f"the {what} is {ratio[0]:.1f} times its standard error: more than chance"
+        elif at == 0 and n == 1:
+            said = f"the bend is {ratio[0]:.1f} times its standard error: no more than chance"
+        if n - at >= 2:
+            break
+    return Choice(orders[at], said)
+
+
+def _last_term(row: Candidate) -> tuple[float, float] | None:
+    """The highest term in standard errors, and how many are more than chance; None where that is not known."""
+    solution = row.fitted.solution if row.fitted else None
+    if solution is None or solution.dof < 1:
+        return None
+    last = np.zeros((1, len(solution.coefficients) - solution.first_power))
+    last[0, -1] = 1.0
+    spread = solution.spread(last)
+    if spread is None:
+        return None
+    ratio = abs(solution.coefficients[-1]) / spread[0] if spread[0] > 0 else np.inf
+    return float(ratio), student_quantile(_SIGNIFICANT, solution.dof)

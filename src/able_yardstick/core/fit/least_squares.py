@@ -6,8 +6,10 @@ The spread of the coefficients follows from the triangular factor: cov = s^2 (R^
 
 from fractions import Fraction
 from math import comb
+from typing import NamedTuple
 
 import numpy as np
+from numpy.polynomial.chebyshev import cheb2poly, chebvander
 from numpy.typing import NDArray
 
 from ..errors import DegenerateReadings, TooFewReadings
@@ -32,6 +34,15 @@ class Solution(Frozen):
     first_power: int = 0
     dof: int
     residual_sd: Finite | None
+
+    @property
+    def covariance(self) -> tuple[tuple[float, ...], ...] | None:
+        """Of the free coefficients, in powers of z; None without freedom to know it by."""
+        if self.residual_sd is None:
+            return None
+        factor = np.array(self.factor)
+        found = self.residual_sd**2 * factor @ factor.T
+        return tuple(tuple(float(number) for number in row) for row in found)
 
     def spread(self, rows: Array) -> Array | None:
         """Standard deviation of linear combinations of the free coefficients, rows (m, p) -> (m,)."""
@@ -61,9 +72,10 @@ def _binomial(power: int, low: int, centre: float, scale: float) -> float:
     return float(comb(power, low) * (-Fraction(centre)) ** (power - low) / Fraction(scale) ** power)
 
 
-def solve(signal: Array, value: Array, degree: int) -> Solution:
-    """The polynomial of a degree closest to points, signal (n,) and value (n,).
+def solve(signal: Array, value: Array, degree: int, weights: Array | None = None) -> Solution:
+    """The polynomial of a degree closest to points, signal (n,) and value (n,), each with its weight.
 
+    It is solved in Chebyshev's polynomials of z, which stay apart where the plain powers crowd together.
     Raises: TooFewReadings with fewer than degree + 1 different signals, DegenerateReadings if they lie so that
     a coefficient is undetermined.
     """
@@ -71,13 +83,25 @@ def solve(signal: Array, value: Array, degree: int) -> Solution:
     centre = float(signal.mean())
     scale = float(np.abs(signal - centre).max())
     level = float(value.mean())
-    design = ((signal - centre) / scale)[:, None] ** np.arange(degree + 1)
-    coefficients, inverse, ssr = _qr(design, value - level)
+    design = np.asarray(chebvander((signal - centre) / scale, degree), dtype=np.float64)
+    found = _qr(design, value - level, _relative(weights, len(signal)))
+    to_powers = np.stack([np.pad(cheb2poly(row), (0, degree - n)) for n, row in enumerate(_units(degree))], axis=1)
+    coefficients = to_powers @ found.coefficients
     coefficients[0] += level
-    return _solution(coefficients, inverse, ssr, len(signal), centre, scale, 0)
+    return _solution(coefficients, to_powers @ found.inverse, found.ssr, len(signal), centre, scale, 0)
 
 
-def solve_through(signal: Array, value: Array, zero: tuple[float, float]) -> Solution:
+def _units(degree: int) -> list[Array]:
+    """Each of Chebyshev's polynomials alone, as coefficients."""
+    return [np.eye(n + 1)[n] for n in range(degree + 1)]
+
+
+def _relative(weights: Array | None, count: int) -> Array:
+    """Weights whose mean is 1, so that the scatter keeps the unit of the values."""
+    return np.ones(count) if weights is None else np.asarray(weights / weights.mean())
+
+
+def solve_through(signal: Array, value: Array, zero: tuple[float, float], weights: Array | None = None) -> Solution:
     """The line closest to points that passes through `zero` (signal, value).
 
     Raises: TooFewReadings if no signal differs from that of the zero.
@@ -90,8 +114,9 @@ def solve_through(signal: Array, value: Array, zero: tuple[float, float]) -> Sol
             needed=1,
             found=0,
         )
-    coefficients, inverse, ssr = _qr(((signal - at) / scale)[:, None], value - height)
-    return _solution(np.array([height, coefficients[0]]), inverse, ssr, len(signal), at, scale, 1)
+    found = _qr(((signal - at) / scale)[:, None], value - height, _relative(weights, len(signal)))
+    coefficients = np.array([height, found.coefficients[0]])
+    return _solution(coefficients, found.inverse, found.ssr, len(signal), at, scale, 1)
 
 
 def need_different(signal: Array, needed: int) -> None:
@@ -107,23 +132,31 @@ def need_different(signal: Array, needed: int) -> None:
         )
 
 
-def _qr(design: Array, value: Array) -> tuple[Array, Array, float]:
-    """Coefficients (p,), inverse of R (p, p) and the sum of squared residuals."""
-    q, r = np.linalg.qr(design)
+class _Found(NamedTuple):
+    """Coefficients (p,), the inverse of R (p, p) and the weighted sum of squared residuals."""
+
+    coefficients: Array
+    inverse: Array
+    ssr: float
+
+
+def _qr(design: Array, value: Array, weights: Array) -> _Found:
+    root = np.sqrt(weights)
+    rows, wanted = design * root[:, None], value * root
+    q, r = np.linalg.qr(rows)
     signs = np.where(np.diag(r) < 0, -1.0, 1.0)  # which sign comes out hangs on the processor's library
     q, r = q * signs, r * signs[:, None]
-    lengths = np.linalg.norm(design, axis=0)
+    lengths = np.linalg.norm(rows, axis=0)
     if np.any(np.abs(np.diag(r)) < _RANK_LIMIT * lengths):
         raise DegenerateReadings(
             "The signals lie too close together to tell this curve's coefficients apart. "
             "Take readings further apart, or choose a simpler curve."
         )
-    inverse = np.linalg.inv(r)
-    coefficients = np.linalg.solve(r, q.T @ value)
+    coefficients = np.linalg.solve(r, q.T @ wanted)
     # one step of refinement: the residuals are small, so their own fit costs no digits
-    coefficients = coefficients + np.linalg.solve(r, q.T @ (value - design @ coefficients))
-    residuals = value - design @ coefficients
-    return coefficients, inverse, float(residuals @ residuals)
+    coefficients = coefficients + np.linalg.solve(r, q.T @ (wanted - rows @ coefficients))
+    residuals = wanted - rows @ coefficients
+    return _Found(coefficients, np.linalg.inv(r), float(residuals @ residuals))
 
 
 def _solution(
@@ -135,7 +168,7 @@ def _solution(
     scale: float,
     first_power: int,
 ) -> Solution:
-    dof = points - len(inverse)
+    dof = points - inverse.shape[1]
     return Solution(
         coefficients=tuple(float(number) for number in coefficients),
         factor=tuple(tuple(float(number) for number in row) for row in inverse),

@@ -1,28 +1,42 @@
 """The curves that can be fitted, and what a fit is worth."""
 
-from typing import Literal, get_args
+from collections.abc import Callable
+from typing import Literal, NamedTuple, get_args
 
 import numpy as np
 from numpy.typing import NDArray
-from pydantic import model_validator
+from pydantic import ValidationError, model_validator
 
-from ..curves import AnyCurve, Line, Polynomial, Table
-from ..errors import ConflictingReadings, TooFewReadings
-from ..model import Finite, Frozen
+from ..curves import AnyCurve, FormulaCurve, Line, MonotoneCubic, Polynomial, Table
+from ..errors import ConflictingReadings, NotMonotonic, TooFewReadings
+from ..model import Finite, Frozen, first_complaint
 from . import least_squares
+from .doubt import Doubts, checked
+from .free_formula import fit_formula, slopes_of
+from .iterated import Weighed, weighed
 from .least_squares import Solution
 from .stops import is_strictly_rising_or_falling, stop_means, stop_numbers
 
 Array = NDArray[np.float64]
-ModelName = Literal["nominal", "two-point", "through-zero", "line", "poly2", "table"]
+ModelName = Literal[
+    "nominal", "two-point", "terminal", "through-zero", "line", "poly2", "poly3", "poly4", "poly5", "table", "pchip",
+    "formula",
+]  # fmt: skip
 MODEL_NAMES: tuple[ModelName, ...] = get_args(ModelName)
+DEGREES: dict[ModelName, int] = {"line": 1, "poly2": 2, "poly3": 3, "poly4": 4, "poly5": 5}
 TITLES: dict[ModelName, str] = {
     "nominal": "As described",
     "two-point": "Two-point line",
+    "terminal": "Terminal-based line",
     "through-zero": "Line through a zero",
     "line": "Least-squares line",
     "poly2": "Second order",
+    "poly3": "Third order",
+    "poly4": "Fourth order",
+    "poly5": "Fifth order",
     "table": "Lookup table",
+    "pchip": "Monotone cubic",
+    "formula": "Formula",
 }
 
 
@@ -31,36 +45,63 @@ _STOP_SCATTER = 0.1
 CAPTIONS: dict[ModelName, str] = {
     "nominal": "data sheet",
     "two-point": "two points",
+    "terminal": "terminal-based",
     "through-zero": "through a zero",
     "line": "least squares",
     "poly2": "second order",
+    "poly3": "third order",
+    "poly4": "fourth order",
+    "poly5": "fifth order",
     "table": "lookup table",
+    "pchip": "monotone cubic",
+    "formula": "formula",
 }
+FitCurve = Line | Polynomial | Table | MonotoneCubic | FormulaCurve
 
 
 class FitSpec(Frozen):
-    """Which curve is asked for. `first` and `second` are rows of the points; `zero` is (signal, value)."""
+    """Which curve is asked for. `first` and `second` are rows of the points; `zero` is (signal, value).
+
+    `robust` lets readings far off weigh less; none is ever dropped. `start` are the parameters of a formula of x, the
+    signal, with where to begin.
+    """
 
     model: ModelName = "line"
     first: int | None = None
     second: int | None = None
     zero: tuple[Finite, Finite] = (0.0, 0.0)
+    robust: bool = False
+    formula: str = ""
+    start: tuple[tuple[str, Finite], ...] = ()
+
+
+class Parameter(Frozen):
+    """A named number of a fitted formula, with its standard error where it is known."""
+
+    name: str
+    value: Finite
+    standard_error: Finite | None = None
 
 
 class Fitted(Frozen):
     """A curve laid through points, with its errors: the curve minus the reference, in the unit of the value.
 
-    `solution` is None where nothing was averaged and so no spread is known; `why_no_spread` says why.
+    `solution` is None where nothing was averaged and so no spread is known; `why_no_spread` says why. `weights` are
+    those that the readings came to, all 1 if empty; `distrusted` are the rows that a robust fit names.
     """
 
     spec: FitSpec
     curve: AnyCurve
     solution: Solution | None = None
+    parameters: tuple[Parameter, ...] = ()
+    parameter_covariance: tuple[tuple[Finite, ...], ...] | None = None
     why_no_spread: str = ""
     errors: tuple[Finite, ...]
     signals: tuple[Finite, ...]
     dof: int
     residual_sd: Finite | None
+    weights: tuple[Finite, ...] = ()
+    distrusted: tuple[int, ...] = ()
     remark: str = ""
 
     @model_validator(mode="after")
@@ -87,8 +128,10 @@ class Fitted(Frozen):
     @property
     def numbers(self) -> int:
         """How many numbers the curve takes; none if a law gives it."""
-        if isinstance(self.curve, Table):
+        if isinstance(self.curve, Table | MonotoneCubic):
             return len(self.curve.signals)
+        if self.parameters:
+            return len(self.parameters)
         if not isinstance(self.curve, Line | Polynomial):
             return 0
         free = 2 if isinstance(self.curve, Line) else len(self.curve.coefficients)
@@ -96,10 +139,24 @@ class Fitted(Frozen):
 
     def band(self, signal: Array, confidence: float = 0.95) -> Array | None:
         """Half-width of the confidence band of the curve at signals (n,), or None where it is not known."""
-        if self.solution is None:
+        spread = self.curve_spread(signal)
+        return None if spread is None else spread * student_quantile(confidence, self.dof)
+
+    def prediction(self, signal: Array, confidence: float = 0.95) -> Array | None:
+        """Half-width of the band that holds one further reading at signals (n,), or None where it is not known."""
+        spread = self.curve_spread(signal)
+        if spread is None or self.residual_sd is None:
             return None
-        spread = self.solution.curve_spread(signal)
-        return None if spread is None else spread * student_quantile(confidence, self.solution.dof)
+        return np.asarray(np.hypot(spread, self.residual_sd) * student_quantile(confidence, self.dof))
+
+    def curve_spread(self, signal: Array) -> Array | None:
+        """Standard deviation of the curve at signals (n,), or None where it is not known."""
+        if self.solution is not None:
+            return self.solution.curve_spread(signal)
+        if not self.parameters or self.parameter_covariance is None:
+            return None
+        slopes = formula_slopes(self.spec, [one.value for one in self.parameters], signal)
+        return np.asarray(np.sqrt(np.einsum("ni,ij,nj->n", slopes, np.array(self.parameter_covariance), slopes)))
 
 
 def student_quantile(confidence: float, dof: int) -> float:
@@ -109,22 +166,33 @@ def student_quantile(confidence: float, dof: int) -> float:
     return float(stdtrit(dof, (1 + confidence) / 2))
 
 
-def fit(signal: Array, reference: Array, spec: FitSpec) -> Fitted:
+class _Order(NamedTuple):
+    """Points (n,), how much each is to be trusted, and the curve asked for."""
+
+    signal: Array
+    reference: Array
+    spec: FitSpec
+    doubts: Doubts
+
+
+def fit(signal: Array, reference: Array, spec: FitSpec, doubts: Doubts | None = None) -> Fitted:
     """The curve asked for through points, signal (n,) in the pin's unit, reference (n,) in the value's.
 
-    Raises: TooFewReadings, ConflictingReadings, DegenerateReadings or NotMonotonic with what to do about it.
+    Raises: TooFewReadings, ConflictingReadings, DegenerateReadings, NotMonotonic or NotConverged with what to do.
     """
     if len(signal) == 0:
         raise TooFewReadings("There are no readings to fit a curve to. Gather some first.", needed=2, found=0)
     _refuse_flat(signal, reference)
-    makers = {
+    makers: dict[ModelName, Callable[[_Order], Fitted]] = {
         "two-point": _two_point,
+        "terminal": _terminal,
         "through-zero": _through_zero,
-        "line": _line,
-        "poly2": _second_order,
         "table": _table,
+        "pchip": _pchip,
+        "formula": _formula,
     }
-    return makers[spec.model](signal, reference, spec)
+    order = _Order(signal, reference, spec, checked(doubts or Doubts(), len(signal)))
+    return makers.get(spec.model, _polynomial)(order)
 
 
 def described(curve: AnyCurve, signal: Array, reference: Array) -> Fitted:
@@ -155,23 +223,25 @@ def _domain(signal: Array) -> tuple[float, float]:
     return float(signal.min()), float(signal.max())
 
 
-def _errors(curve: Line | Polynomial | Table, signal: Array, reference: Array) -> dict[str, tuple[float, ...]]:
+def _errors(curve: FitCurve, signal: Array, reference: Array) -> dict[str, tuple[float, ...]]:
     errors = curve.value(signal) - reference
     return {"errors": tuple(float(e) for e in errors), "signals": tuple(float(x) for x in signal)}
 
 
-def _from_solution(
-    solution: Solution, curve: Line | Polynomial, signal: Array, reference: Array, spec: FitSpec
-) -> Fitted:
-    free = len(solution.factor)
+def _from_solution(order: _Order, found: Weighed, curve: Line | Polynomial) -> Fitted:
+    solution = found.solution
+    free = len(solution.coefficients) - solution.first_power
+    weights = () if found.weights is None else tuple(float(w) for w in found.weights / found.weights.mean())
     return Fitted(
-        spec=spec,
+        spec=order.spec,
         curve=curve,
         solution=solution,
         dof=solution.dof,
         residual_sd=solution.residual_sd,
+        weights=weights,
+        distrusted=found.distrusted,
         why_no_spread="" if solution.dof else f"{free} numbers through {free} readings leave no freedom: take one more",
-        **_errors(curve, signal, reference),
+        **_errors(curve, order.signal, order.reference),
     )
 
 
@@ -184,33 +254,69 @@ def _as_line(solution: Solution, domain: tuple[float, float]) -> Line:
     return Line(height=height, gradient=rise / solution.scale, centre=solution.centre, domain=domain)
 
 
-def _line(signal: Array, reference: Array, spec: FitSpec) -> Fitted:
-    solution = least_squares.solve(signal, reference, 1)
-    return _from_solution(solution, _as_line(solution, _domain(signal)), signal, reference, spec)
+def _polynomial(order: _Order) -> Fitted:
+    degree = DEGREES[order.spec.model]
+    signal, reference = order.signal, order.reference
 
+    def solve(weights: Array | None) -> Solution:
+        return least_squares.solve(signal, reference, degree, weights)
 
-def _through_zero(signal: Array, reference: Array, spec: FitSpec) -> Fitted:
-    solution = least_squares.solve_through(signal, reference, spec.zero)
-    low, high = _domain(np.append(signal, spec.zero[0]))
-    return _from_solution(solution, _as_line(solution, (low, high)), signal, reference, spec)
-
-
-def _second_order(signal: Array, reference: Array, spec: FitSpec) -> Fitted:
-    solution = least_squares.solve(signal, reference, 2)
+    found = weighed(signal, reference, solve, order.doubts, robust=order.spec.robust)
+    if degree == 1:
+        return _from_solution(order, found, _as_line(found.solution, _domain(signal)))
     curve = Polynomial(
-        coefficients=solution.coefficients,
-        centre=solution.centre,
-        scale=solution.scale,
+        coefficients=found.solution.coefficients,
+        centre=found.solution.centre,
+        scale=found.solution.scale,
         domain=_domain(signal),
     )
-    return _from_solution(solution, curve, signal, reference, spec)
+    return _from_solution(order, found, curve)
 
 
-def _two_point(signal: Array, reference: Array, spec: FitSpec) -> Fitted:
+def _through_zero(order: _Order) -> Fitted:
+    zero = order.spec.zero
+
+    def solve(weights: Array | None) -> Solution:
+        return least_squares.solve_through(order.signal, order.reference, zero, weights)
+
+    found = weighed(order.signal, order.reference, solve, order.doubts, robust=order.spec.robust)
+    low, high = _domain(np.append(order.signal, zero[0]))
+    return _from_solution(order, found, _as_line(found.solution, (low, high)))
+
+
+def _terminal(order: _Order) -> Fitted:
+    """The line through the mean readings at the lowest and the highest stop (IEC 61298-2, terminal-based)."""
+    signal, reference = order.signal, order.reference
     least_squares.need_different(signal, 2)
-    order = np.argsort(signal, kind="stable")
-    first = int(order[0]) if spec.first is None else spec.first
-    second = int(order[-1]) if spec.second is None else spec.second
+    x, y, counts = stop_means(signal, reference)
+    if len(x) < 2 or x[0] == x[-1]:
+        raise TooFewReadings("A terminal-based line needs readings at two stops. Take more.", needed=2, found=len(x))
+    ends = sorted([(float(x[0]), float(y[0])), (float(x[-1]), float(y[-1]))])
+    curve = Line.through(ends[0], ends[1], _domain(signal))
+    return _through_chosen(order, curve, order.spec, f"through the means of {counts[0]} and {counts[-1]} readings")
+
+
+def _through_chosen(order: _Order, curve: Line, spec: FitSpec, remark: str = "") -> Fitted:
+    errors = _errors(curve, order.signal, order.reference)
+    dof = len(order.signal) - 2
+    others = float(np.sqrt(np.square(errors["errors"]).sum() / dof)) if dof > 0 else None
+    return Fitted(
+        spec=spec,
+        curve=curve,
+        dof=dof,
+        residual_sd=others,
+        why_no_spread="two readings say nothing of their own spread",
+        remark=remark,
+        **errors,
+    )
+
+
+def _two_point(order: _Order) -> Fitted:
+    signal, reference, spec = order.signal, order.reference, order.spec
+    least_squares.need_different(signal, 2)
+    rising = np.argsort(signal, kind="stable")
+    first = int(rising[0]) if spec.first is None else spec.first
+    second = int(rising[-1]) if spec.second is None else spec.second
     if signal[first] == signal[second]:
         raise TooFewReadings(
             f"Both chosen readings have the signal {signal[first]:.6g}: a line needs two different ones. "
@@ -224,30 +330,33 @@ def _two_point(signal: Array, reference: Array, spec: FitSpec) -> Fitted:
             f"Both chosen readings have the reference value {ends[0][1]:.6g}: the line would be level. Choose another."
         )
     curve = Line.through(ends[0], ends[1], _domain(signal))
-    errors = _errors(curve, signal, reference)
-    dof = len(signal) - 2
-    others = float(np.sqrt(np.square(errors["errors"]).sum() / dof)) if dof > 0 else None
-    return Fitted(
-        spec=spec.with_(first=first, second=second),
-        curve=curve,
-        dof=dof,
-        residual_sd=others,
-        why_no_spread="two readings say nothing of their own spread",
-        **errors,
-    )
+    return _through_chosen(order, curve, spec.with_(first=first, second=second))
 
 
-def _table(signal: Array, reference: Array, spec: FitSpec) -> Fitted:
+def _table(order: _Order) -> Fitted:
+    curve, remark = _rows(order.signal, order.reference)
+    return _through_rows(order, curve, len(curve.signals), remark)
+
+
+def _pchip(order: _Order) -> Fitted:
+    table, remark = _rows(order.signal, order.reference)
+    return _through_rows(order, MonotoneCubic.through(table.refuse_turns()), len(table.signals), remark)
+
+
+def _rows(signal: Array, reference: Array) -> tuple[Table, str]:
+    """One row for each stop, and what was averaged."""
     least_squares.need_different(signal, 2)
     if is_strictly_rising_or_falling(signal, reference):
-        curve, remark = Table.through(signal, reference), ""
-    else:
-        curve, remark = _table_of_stops(signal, reference)
-    errors = _errors(curve, signal, reference)
-    dof = len(signal) - len(curve.signals)
+        return Table.through(signal, reference), ""
+    return _table_of_stops(signal, reference)
+
+
+def _through_rows(order: _Order, curve: Table | MonotoneCubic, rows: int, remark: str) -> Fitted:
+    errors = _errors(curve, order.signal, order.reference)
+    dof = len(order.signal) - rows
     known = float(np.sqrt(np.square(errors["errors"]).sum() / dof)) if dof > 0 else None
     return Fitted(
-        spec=spec,
+        spec=order.spec,
         curve=curve,
         dof=dof,
         residual_sd=known,
@@ -255,6 +364,38 @@ def _table(signal: Array, reference: Array, spec: FitSpec) -> Fitted:
         remark=remark,
         **errors,
     )
+
+
+def _formula(order: _Order) -> Fitted:
+    signal, reference, spec = order.signal, order.reference, order.spec
+    if not spec.formula.strip() or not spec.start:
+        raise TooFewReadings("Give a formula of x, the signal, and a start for each parameter.", needed=1, found=0)
+    weights = order.doubts.weights_at(np.zeros(len(signal)), len(signal))
+    root = np.ones(len(signal)) if weights is None else np.sqrt(weights / weights.mean())
+    found = fit_formula(signal, reference, spec.formula, dict(spec.start), root)
+    low, high = _domain(signal)
+    try:
+        curve = FormulaCurve(text=found.text, low=low, high=high, domain=(low, high))
+    except ValidationError as error:
+        raise NotMonotonic(f"The fitted formula cannot be used: {first_complaint(error)}.") from error
+    errors = found.standard_errors or (None,) * len(found.names)
+    parameters = zip(found.names, found.values.tolist(), errors, strict=True)
+    covariance = None if found.covariance is None else tuple(tuple(row) for row in found.covariance.tolist())
+    return Fitted(
+        spec=spec,
+        curve=curve,
+        parameters=tuple(Parameter(name=n, value=v, standard_error=e) for n, v, e in parameters),
+        parameter_covariance=covariance,
+        dof=found.dof,
+        residual_sd=found.residual_sd,
+        why_no_spread="" if found.dof else "as many parameters as readings leave no freedom: take one more",
+        **_errors(curve, signal, reference),
+    )
+
+
+def formula_slopes(spec: FitSpec, values: list[float], signal: Array) -> Array:
+    """How the formula moves with each parameter at signals (n,): shape (n, p)."""
+    return slopes_of(spec.formula, tuple(name for name, _ in spec.start), np.array(values), signal)
 
 
 def _refuse_scattered_stops(signal: Array, reference: Array) -> None:

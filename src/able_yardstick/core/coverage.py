@@ -1,0 +1,113 @@
+"""How wide an interval must be to hold the truth as often as it says.
+
+Contributions found by scatter are added as JCGM 100:2008 has it, with effective degrees of freedom after G.4.1,
+eq. (G.2b). Where limits (rectangular ones) make up much of the sum, its distribution is not Student's: then the
+quantile is that of Student's part and the limits together, as JCGM 101:2008, 5.9 would draw it, by integration instead
+of draws.
+"""
+
+from typing import Literal, NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+Array = NDArray[np.float64]
+Distribution = Literal["normal", "rectangular"]
+_MUCH = 0.15  # of the combined variance: below it limits are as good as normal
+_NODES = 64
+_ENDLESS = 1e6  # degrees of freedom
+
+
+class Contribution(NamedTuple):
+    """One row of a budget, in the unit of the result: standard uncertainty, degrees of freedom, and how it is spread.
+
+    `half_width` is the limit either way of a rectangular one.
+    """
+
+    name: str
+    standard: float
+    dof: float = float("inf")
+    distribution: Distribution = "normal"
+
+    @property
+    def half_width(self) -> float:
+        """The limit either way."""
+        return self.standard * float(np.sqrt(3))
+
+
+class Interval(NamedTuple):
+    """Combined standard uncertainty, effective degrees of freedom, coverage factor and expanded uncertainty."""
+
+    combined: float
+    dof: float
+    factor: float
+    expanded: float
+    by_integration: bool
+
+
+def interval_of(rows: "list[Contribution]", confidence: float = 0.95) -> Interval:
+    """The interval that rows make together, at a confidence."""
+    variance = sum(row.standard**2 for row in rows)
+    combined = float(np.sqrt(variance))
+    if combined == 0:
+        return Interval(0.0, float("inf"), 0.0, 0.0, False)
+    limits = [row for row in rows if row.distribution == "rectangular" and row.standard > 0]
+    others = [row for row in rows if row.distribution != "rectangular"]
+    dof = _effective(rows, combined)
+    if sum(row.standard**2 for row in limits) <= _MUCH * variance:
+        factor = _student(confidence, dof)
+        return Interval(combined, dof, factor, factor * combined, False)
+    rest = float(np.sqrt(sum(row.standard**2 for row in others)))
+    expanded = _quantile(rest, _effective(others, rest), [row.half_width for row in limits], confidence)
+    return Interval(combined, dof, expanded / combined, expanded, True)
+
+
+def _effective(rows: "list[Contribution]", combined: float) -> float:
+    """Welch and Satterthwaite's degrees of freedom."""
+    known = sum(row.standard**4 / row.dof for row in rows if np.isfinite(row.dof) and row.standard > 0)
+    return combined**4 / known if known > 0 else float("inf")
+
+
+def _student(confidence: float, dof: float) -> float:
+    from scipy.special import ndtri, stdtrit  # a second to import: only where an interval is asked for
+
+    share = (1 + confidence) / 2
+    return float(ndtri(share) if dof > _ENDLESS else stdtrit(dof, share))
+
+
+def _quantile(rest: float, dof: float, half_widths: list[float], confidence: float) -> float:
+    """The half-width that holds a share of Student's part and the limits together, found by halving."""
+    grid, weights = _sums(half_widths)
+    high = float(sum(half_widths)) + rest * _student(0.9999, dof)
+    low = 0.0
+    for _ in range(60):
+        middle = (low + high) / 2
+        low, high = (middle, high) if _held(middle, rest, dof, grid, weights) < confidence else (low, middle)
+    return (low + high) / 2
+
+
+def _sums(half_widths: list[float]) -> tuple[Array, Array]:
+    """Values of the sum of rectangular parts with their weights, by Gauss and Legendre's nodes for each of the largest
+    two; any others are taken into the second as if they were normal's last part of it.
+    """
+    nodes, weights = np.polynomial.legendre.leggauss(_NODES)
+    weights = weights / 2
+    ordered = sorted(half_widths, reverse=True)
+    first = ordered[0] * nodes
+    second_width = float(np.sqrt(sum(width**2 for width in ordered[1:])))
+    if second_width == 0:
+        return first, weights
+    grid = (first[:, None] + second_width * nodes).ravel()
+    return grid, (weights[:, None] * weights).ravel()
+
+
+def _held(half: float, rest: float, dof: float, grid: Array, weights: Array) -> float:
+    """How much of the sum lies within a half-width either way."""
+    from scipy.special import ndtr, stdtr
+
+    if rest == 0:
+        return float(weights[np.abs(grid) <= half].sum())
+    above, below = (half - grid) / rest, (-half - grid) / rest
+    if dof > _ENDLESS:
+        return float(weights @ (ndtr(above) - ndtr(below)))
+    return float(weights @ (stdtr(dof, above) - stdtr(dof, below)))

@@ -1,0 +1,103 @@
+"""What a fit is worth beyond its residuals: repeats, readings it has not seen, and numbers it did not need."""
+
+from math import log
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..errors import YardstickError
+from .doubt import Doubts
+from .models import Fitted, fit
+from .stops import stop_numbers
+
+Array = NDArray[np.float64]
+SIGNIFICANT = 0.05
+
+
+class LackOfFit(NamedTuple):
+    """Whether the means of the stops lie off the curve by more than the readings of one stop scatter.
+
+    `ratio` is the F of the two mean squares with their degrees of freedom, `chance` how often it would be as large
+    for a curve that is right (N. R. Draper, H. Smith, Applied Regression Analysis, 3rd ed., 2.1).
+    """
+
+    ratio: float
+    dof_lack: int
+    dof_pure: int
+    chance: float
+
+    @property
+    def is_significant(self) -> bool:
+        """Whether the curve misses the stops by more than chance."""
+        return self.chance < SIGNIFICANT
+
+
+class Worth(NamedTuple):
+    """`cross_validated` is the root mean square error at inner stops that were left out of the fit; None if there are
+    too few. `aicc` is Akaike's criterion for small samples (C. M. Hurvich, C.-L. Tsai, Biometrika 76 (1989), 297-307):
+    lower is better; None where the numbers are as many as the readings. `lack_of_fit` needs repeats.
+    """
+
+    lack_of_fit: LackOfFit | None
+    why_no_test: str
+    cross_validated: float | None
+    aicc: float | None
+
+
+def worth_of(signal: Array, reference: Array, fitted: Fitted, doubts: Doubts | None = None) -> Worth:
+    """The worth of a fit to points, signal and reference (n,) each."""
+    errors = np.array(fitted.errors)
+    numbers = stop_numbers(reference)
+    test, why = _lack_of_fit(errors, numbers, fitted)
+    return Worth(test, why, _cross_validated(signal, reference, fitted, numbers, doubts), _aicc(errors, fitted.numbers))
+
+
+def _lack_of_fit(errors: Array, numbers: NDArray[np.int64], fitted: Fitted) -> tuple[LackOfFit | None, str]:
+    stops = int(numbers.max()) + 1
+    dof_pure, dof_lack = len(errors) - stops, stops - fitted.numbers
+    if dof_pure < 1:
+        return None, "no stop was repeated: take one again, and it is seen what is scatter and what is the curve"
+    if dof_lack < 1:
+        return None, "the curve has as many numbers as there are stops: one stop more would test it"
+    means = np.bincount(numbers, weights=errors) / np.bincount(numbers)
+    pure = float(np.sum((errors - means[numbers]) ** 2))
+    lack = float(np.sum(means[numbers] ** 2))
+    if pure <= 0:
+        return None, "the readings of each stop are equal to the last digit: there is no scatter to compare with"
+    from scipy.special import fdtrc  # a second to import: only where it is asked for
+
+    ratio = (lack / dof_lack) / (pure / dof_pure)
+    return LackOfFit(ratio, dof_lack, dof_pure, float(fdtrc(dof_lack, dof_pure, ratio))), ""
+
+
+def _cross_validated(
+    signal: Array, reference: Array, fitted: Fitted, numbers: NDArray[np.int64], doubts: Doubts | None
+) -> float | None:
+    """Each inner stop is left out in turn; the ends are not, as nothing would bridge them."""
+    inner = range(1, int(numbers.max()))
+    if fitted.spec.model in ("nominal", "two-point") or len(inner) < 2:
+        return None
+    squares: list[float] = []
+    for stop in inner:
+        left = numbers != stop
+        try:
+            other = fit(signal[left], reference[left], fitted.spec, _without(doubts, left))
+        except YardstickError:
+            return None
+        squares += np.square(other.curve.value(signal[~left]) - reference[~left]).tolist()
+    return float(np.sqrt(np.mean(squares)))
+
+
+def _without(doubts: Doubts | None, rows: NDArray[np.bool_]) -> Doubts | None:
+    if doubts is None:
+        return None
+    return Doubts(*(None if column is None else column[rows] for column in doubts))
+
+
+def _aicc(errors: Array, numbers: int) -> float | None:
+    count, free = len(errors), numbers + 1  # the scatter is found from the readings too
+    square = float(np.sum(errors**2))
+    if count - free - 1 <= 0 or square <= 0:
+        return None
+    return count * log(square / count) + 2 * free + 2 * free * (free + 1) / (count - free - 1)
