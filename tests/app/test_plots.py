@@ -84,12 +84,16 @@ def test_the_reach_is_that_of_the_readings_and_what_lies_beyond_is_drawn_apart(d
 def test_packing_is_shown_at_every_count(demo_job):
     curve, error, channel, _ = contents(demo_job, "AT-208", "pack")
     packed = packed_now(demo_job, channel)
-    assert len(error.lines[0].x) == 4096
-    assert error.lines[0].y == pytest.approx(
+    mine = next(line for line in error.lines if line.style == "error")
+    assert len(mine.x) == 4096
+    assert mine.y == pytest.approx(
         packing_errors(packed.form, pictured(demo_job, channel, "pack", None).curve, channel.path.converter)
     )
     assert marks(curve, "knot").x.tolist() == list(packed.form.signals)
-    assert error.words == "packed minus calibration at every one of 4096 counts"
+    assert error.words.startswith("packed minus calibration at every one of 4096 counts; dashed: evenly spaced")
+    even = next(line for line in error.lines if line.style == "even")
+    assert np.max(np.abs(even.y)) > 1.3 * np.max(np.abs(mine.y))
+    assert [float(line.y[0]) for line in error.lines if line.style == "bound"] == [packed.bound, -packed.bound]
 
 
 def test_checks_that_fail_are_told_from_those_that_pass(demo_job):

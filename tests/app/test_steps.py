@@ -273,22 +273,24 @@ def test_every_form_is_packed_kept_and_shown_on_the_rule(window, qtbot):
 
 def test_settings_of_a_packing_reach_the_numbers(window, qtbot):
     panel = go(window, "PT-201", "pack")
-    enter(qtbot, panel._decimals, "1")
+    fields, rare = panel._settings.fields, panel._rare.fields
+    enter(qtbot, fields["decimals"], "1")
     assert panel._numbers.item(0, 1).text() == "62.4"
     pick(panel._form, "ends")
-    enter(qtbot, panel._ends, "0.5", "4.5")
-    enter(qtbot, panel._value_step, "0.5")
+    panel.more.click()
+    enter(qtbot, rare["signal_low"], "0.5", "4.5")
+    enter(qtbot, fields["value_step"], "0.5")
     assert [panel._numbers.item(row, 1).text() for row in (0, 1)] == ["0", "249.5"]
-    panel._clamp.click()
+    panel._clamp.box.click()
     assert window.bench.continuous.pack_spec.clamp
     assert "The controller has other numbers" in panel._status.text()
     pick(panel._form, "knots")
-    enter(qtbot, panel._knots, "1")
-    assert "knots" in panel._knots.error
-    enter(qtbot, panel._knots, "9")
-    enter(qtbot, panel._signal_step, "0.5")
+    enter(qtbot, fields["knots"], "1")
+    assert "knots" in fields["knots"].error
+    enter(qtbot, fields["knots"], "9")
+    enter(qtbot, fields["signal_step"], "0.5")
     assert panel._numbers.rowCount() == 9
-    enter(qtbot, panel._signal_step, "2")
+    enter(qtbot, fields["signal_step"], "2")
     assert "two knots fall on one signal" in panel._complaint.text()
     assert not panel.keep.isEnabled()
 
@@ -321,7 +323,7 @@ def test_checks_need_a_packing_first(window, qtbot):
 def test_a_shift_that_checks_share_is_stated_with_its_spread(window):
     panel = go(window, "AT-209", "prove")
     assert panel._verdict.text() == "Fail: 1 of 3 checks within"
-    assert panel._shift.text().startswith("The errors are alike: they share a shift of +0.15")
+    assert panel._shift.text().startswith("The errors are alike: they share a shift of +0.16")
 
 
 # -- the frame ------------------------------------------------------------------------------------------------------

@@ -12,7 +12,7 @@ from able_yardstick.bench.errors import BadAnswer, NoLink
 from able_yardstick.bench.link import Link, opened_by, probed
 from able_yardstick.bench.modbus import Modbus
 from able_yardstick.bench.replay import Replay
-from able_yardstick.bench.rig.layout import LOGGER_HZ, PACKING, SHOWN
+from able_yardstick.bench.rig.layout import LOGGER_HZ, SHOWN, table_place
 from able_yardstick.bench.scpi import Scpi
 from able_yardstick.core.errors import NotApplicable
 from able_yardstick.core.sources import (
@@ -27,6 +27,7 @@ from able_yardstick.core.sources import (
     ScpiSource,
     SerialLine,
 )
+from able_yardstick.core.table_image import HEAD
 
 
 def source_of(job, wanted):
@@ -167,20 +168,21 @@ def test_what_is_written_into_a_packing_is_what_the_controller_then_shows(rig_jo
     source.open()
     try:
         number = [channel.id for channel in rig_job.channels if channel.has_pin].index("it-207")
-        at = PACKING + number * 66
-        before = list(source._read(at, 10))
+        at, _ = table_place(rig_job, rig_job.tagged("IT-207"), number)
+        at += HEAD
+        before = list(source.read(at, 10))
         from able_yardstick.bench.registers import encoded
 
         pairs = [word for value in (0.0, 7.0, 5.0, 7.0) for word in encoded(value, "f32")]
         source.write(at, [2, 1, *pairs])
 
         def shown():
-            words = source._read(SHOWN + 2 * number, 2)
+            words = source.read(SHOWN + 2 * number, 2)
             return np.array(words, dtype=">u2").tobytes() == np.array(encoded(7.0, "f32"), dtype=">u2").tobytes()
 
         wait_until(shown)
         source.write(at, [int(word) for word in before])
-        assert list(source._read(at, 10)) == before
+        assert list(source.read(at, 10)) == before
     finally:
         source.close()
 

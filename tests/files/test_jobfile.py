@@ -32,7 +32,7 @@ DAMAGE = {
     "not a job": (lambda _: "[1, 2]", "expected a job of Able Yardstick"),
     "not text": (lambda _: "\ufeff\x00", "no whole JSON text"),
     "wrong value": (lambda text: text.replace('"bits": 12', '"bits": 99', 1), "is damaged: channels → 0"),
-    "newer": (lambda text: text.replace('"version": 3', '"version": 4', 1), "was written by a newer program"),
+    "newer": (lambda text: text.replace('"version": 4', '"version": 5', 1), "was written by a newer program"),
     "nested": (lambda _: "[" * 100_000, "no whole JSON text"),
 }
 

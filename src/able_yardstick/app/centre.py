@@ -13,6 +13,7 @@ from ..core.channel import AnyChannel, ContinuousChannel, TwoStateChannel, Wired
 from ..core.errors import YardstickError
 from ..core.scales import Scale, axis_of, contact_scales, fault_zones, quantity_title, scales_of
 from .hairline import Hairline
+from .knot_drag import KnotDrag
 from .plain_card import PlainCard
 from .rule.widget import Rule, RuleContent
 from .sight import Sight
@@ -37,7 +38,7 @@ _LEGENDS = {
     "wake": "▼ the live signal   ▸ ends of the working range   shaded: expected in this state",
     "gather": "▲ going up   ▽ coming down   ○ not stated   × excluded   □ rated   ⬠ assumed",
     "fit": "▲ going up   ▽ coming down   × excluded   ▨ extrapolated",
-    "pack": "■ knot   ▨ beyond the calibration's reach",
+    "pack": "■ knot: drag it to see what it costs   ○ worst place   ▨ beyond the calibration's reach",
     "prove": "◇ as found   ● as left   ○ of another packing",
 }
 
@@ -51,6 +52,7 @@ class Centre(QWidget):
         self._bench, self._sight, self._theme = bench, sight, theme
         self.rule = Rule(sight, theme)
         self.rule.setObjectName("rule")
+        self.knot_drag = KnotDrag(bench, self)
         self._plots_ready = False
         self._shown: Pictured | None = None
         self._build()
@@ -106,6 +108,9 @@ class Centre(QWidget):
         self.curve_plot = AlignedPlot("Curve", self._sight, self._theme)
         self.error_plot = AlignedPlot("Error", self._sight, self._theme)
         self._strip = AxisStrip(self._sight, self._theme)
+        self.curve_plot.knot_dragged.connect(self.knot_drag.move)
+        self.curve_plot.knot_dropped.connect(self.knot_drag.drop)
+        self.knot_drag.drafted.connect(self._show_draft)
         self.splitter = QSplitter(Qt.Orientation.Vertical)
         self.splitter.setHandleWidth(6)
         self.splitter.setChildrenCollapsible(False)
@@ -275,6 +280,10 @@ class Centre(QWidget):
         stop, curve = next_stop(self._bench.job, channel), nominal_curve(channel)
         return None if stop is None or curve is None else float(curve.signal(stop.value))
 
+    def _show_draft(self, channel: ContinuousChannel) -> None:
+        """The plots as a knot that is being dragged would make them."""
+        self._show_plots(channel, scales_of(self._bench.job, channel, None))
+
     def _show_plots(self, channel: ContinuousChannel, scales: tuple[Scale, ...]) -> None:
         from .plots.content import curve_content, error_content
 
@@ -282,6 +291,7 @@ class Centre(QWidget):
         axis = axis_of(channel)
         curve = curve_content(job, channel, step, axis, self._shown)
         errors = error_content(job, channel, step, axis, self._shown)
+        self.curve_plot.knots_move = step == "pack"
         self.curve_plot.show_content(curve, quantity_title(channel), channel.unit, self._theme)
         self.error_plot.show_content(errors, "Error", channel.unit, self._theme)
         self._strip.show_scale(next(scale for scale in scales if scale.key == "pin"), self._theme)

@@ -332,7 +332,9 @@ class MainWindow(QMainWindow):
         if step == "pack":
             from .steps.pack import PackPanel
 
-            return PackPanel(self.bench, self.theme)
+            packing = PackPanel(self.bench, self.theme, self.sight)
+            self.centre.knot_drag.drafted.connect(packing.show_draft)
+            return packing
         from .steps.prove import ProvePanel
 
         return ProvePanel(self.bench, self.theme)

@@ -185,6 +185,11 @@ class Workbench(QObject):
         self._put(edits.capture(self._job, readings, reference))
         self._announce(Change(job=True))
 
+    def record(self, change: Edit) -> None:
+        """Keep what has happened, such as a write into a controller; undo never takes it back. Raises: BadJob."""
+        self._put(change(self._job))
+        self._announce(Change(job=True))
+
     def add_channel(self, text: str, channel: AnyChannel) -> None:
         """Add a channel and look at it. Raises: what the edit refuses."""
         self.edit(text, lambda job: edits.add_channel(job, channel))

@@ -49,7 +49,7 @@ class Modbus(Source):
             raise NoLink(f"Nothing answers at {self._where}. Check the address, and that it is switched on.")
         first = self._blocks[0] if self._blocks else None
         if first is not None:
-            self._read(first.address, first.length)
+            self.read(first.address, first.length)
         if self.spec.history is not None:
             self._newest()
         requests = len(self._blocks) + (2 if self.spec.history is not None else 0)
@@ -82,7 +82,7 @@ class Modbus(Source):
     def _current(self) -> Iterator[Batch]:
         self._polls += 1
         for block in self._blocks:
-            words = self._read(block.address, block.length)
+            words = self.read(block.address, block.length)
             now = np.array([time.monotonic()])
             for feed in block.feeds:
                 value = decoded(words, feed, feed.address - block.address)
@@ -91,7 +91,7 @@ class Modbus(Source):
     def _newest(self) -> int:
         history = self.spec.history
         assert history is not None  # asked for only where there is one
-        words = self._read(history.newest_address, 2)
+        words = self.read(history.newest_address, 2)
         return int(words[0]) << 16 | int(words[1])
 
     def _scans(self) -> Iterator[Batch]:
@@ -101,7 +101,7 @@ class Modbus(Source):
         if self._known < 0 or newest < self._known:  # the first time, or the controller has started anew
             self._known = max(newest - _MOST_BEHIND, 0)  # slots that were never written hold scan 0
         rows = [
-            self._read(history.first_address + slot * history.stride, count * history.stride).reshape(count, -1)
+            self.read(history.first_address + slot * history.stride, count * history.stride).reshape(count, -1)
             for slot, count in ring_blocks(newest, self._known, history.slots, history.stride)
         ]
         if not rows:
@@ -118,7 +118,8 @@ class Modbus(Source):
         for feed in self.spec.history_feeds:
             yield Batch(feed.name, times, decoded(words, feed, feed.address), numbers)
 
-    def _read(self, address: int, count: int) -> Words:
+    def read(self, address: int, count: int) -> Words:
+        """Registers as they are. Raises: NoLink, BadAnswer."""
         client = self._client
         assert client is not None  # open first
         read = client.read_input_registers if self.spec.registers == "input" else client.read_holding_registers

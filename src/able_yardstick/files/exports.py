@@ -8,7 +8,7 @@ from typing import Any
 
 from ..core.burst import Burst
 from ..core.errors import BadTable
-from ..core.packing import AnyForm, Cells, PackingCost
+from ..core.packing import AnyForm, Cells, FormulaText, Function, PackingCost
 
 ENDINGS = {".csv": "CSV", ".json": "JSON", ".txt": "text"}
 
@@ -52,8 +52,10 @@ def as_text(title: str, cells: Cells, remark: str) -> str:
 
 def as_plain(form: AnyForm, cost: PackingCost, signal_unit: str, unit: str) -> dict[str, Any]:
     """A packing as plain data, with its cost."""
+    text = {"text": form.text} if isinstance(form, Function | FormulaText) else {}
     return {
         "form": form.kind,
+        **text,
         "numbers": form.model_dump(mode="json", exclude={"kind"}),
         "signal_unit": signal_unit,
         "unit": unit,

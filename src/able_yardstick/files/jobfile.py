@@ -14,7 +14,7 @@ from ..core.job import Job
 from .migrate import migrated
 
 ENDING = ".yardstick.json"
-VERSION = 3
+VERSION = 4
 
 
 def with_ending(path: Path) -> Path:

@@ -10,8 +10,20 @@ def migrated(tree: dict[str, Any]) -> dict[str, Any]:
         listed = channels if isinstance(channels, list) else []
         tree = {**tree, "version": 2, "channels": [_channel_from_1(channel) for channel in listed]}
     if tree.get("version") == 2:
-        return {**tree, "version": 3}  # which only knows more
+        tree = {**tree, "version": 3}  # which only knows more
+    if tree.get("version") == 3:
+        channels = tree.get("channels")
+        listed = channels if isinstance(channels, list) else []
+        return {**tree, "version": 4, "channels": [_channel_from_3(channel) for channel in listed]}
     return tree
+
+
+def _channel_from_3(channel: Any) -> Any:
+    """Version 3 knew evenly spaced knots only."""
+    spec = channel.get("pack_spec") if isinstance(channel, dict) else None
+    if not isinstance(spec, dict) or spec.get("form") != "knots":
+        return channel
+    return {**channel, "pack_spec": {**spec, "spacing": "even"}}
 
 
 def _channel_from_1(channel: Any) -> Any:

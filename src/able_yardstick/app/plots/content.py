@@ -34,7 +34,9 @@ from ...core.proof import judge
 from ...core.reading import Amended, Direction, Raw
 
 Array = NDArray[np.float64]
-MarkKind = Literal["up", "down", "plain", "rated", "assumed", "excluded", "knot", "found", "left", "failed", "stale"]
+MarkKind = Literal[
+    "up", "down", "plain", "rated", "assumed", "excluded", "knot", "found", "left", "failed", "stale", "worst"
+]
 _CURVE_SAMPLES = 513
 
 
@@ -43,7 +45,7 @@ class Line(NamedTuple):
 
     x: Array
     y: Array
-    style: Literal["curve", "beyond", "described", "shift", "error"]
+    style: Literal["curve", "beyond", "described", "shift", "error", "even", "bound"]
 
 
 class Marks(NamedTuple):
@@ -342,15 +344,26 @@ def _packing_content(job: Job, channel: ContinuousChannel, axis: tuple[float, fl
         return PlotContent((), (), (), None, (-1.0, 1.0), "nothing packed to compare yet")
     converter = channel.path.converter
     errors = packing_errors(packed.form, believed(channel, use.curve), converter.nominal)
-    line = Line(converter.inverse(converter.every_count()), errors, "error")
+    signal = converter.inverse(converter.every_count())
+    lines = [Line(signal, errors, "error")]
     worst = packed.cost.in_reach or packed.cost.overall
     size = max(abs(worst.error), 1e-12 * channel.span)
+    words = f"packed minus calibration at every one of {len(errors)} counts"
+    if packed.table is not None:
+        inside = use.curve.within(signal)
+        even = packing_errors(packed.table.even, believed(channel, use.curve), converter.nominal)
+        lines.insert(0, Line(signal[inside], even[inside], "even"))
+        words += "; dashed: evenly spaced, best values too"
+        size = max(size, packed.table.even_error)
+        if packed.bound is not None:
+            lines += [Line(np.array(axis), np.full(2, sign * packed.bound), "bound") for sign in (1, -1)]
+            words += "; dotted: proven bound"
+    marks = (Marks("worst", np.array([worst.signal]), np.array([worst.error])),)
     bands = _tolerance_band(channel, axis, use.curve)
-    if bands and float(np.max(bands[0].high)) > 8 * size:
+    if bands and float(np.max(bands[0].high)) > 4 * size:
         bands = []  # the tolerance would flatten the error to a line
     span = max([size] + [float(np.max(band.high)) for band in bands])
-    words = f"packed minus calibration at every one of {len(errors)} counts"
-    return PlotContent((line,), (), tuple(bands), use.curve.domain, (-1.35 * span, 1.35 * span), words)
+    return PlotContent(tuple(lines), marks, tuple(bands), use.curve.domain, (-1.35 * span, 1.35 * span), words)
 
 
 def _judged(channel: ContinuousChannel, check: Check) -> MarkKind:

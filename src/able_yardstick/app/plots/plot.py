@@ -2,7 +2,7 @@
 
 import numpy as np
 import pyqtgraph as pg
-from PySide6.QtCore import QPointF, Qt
+from PySide6.QtCore import QPointF, Qt, Signal
 from PySide6.QtGui import QBrush, QColor, QFont, QMouseEvent, QPainter, QPaintEvent, QPixmap, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QFrame, QLabel
 
@@ -15,11 +15,12 @@ from .content import Band, Line, MarkKind, Marks, PlotContent, Whiskers
 
 _SYMBOLS: dict[MarkKind, str] = {
     "up": "t1", "down": "t", "plain": "o", "excluded": "x", "knot": "s", "found": "d", "left": "o",
-    "failed": "o", "stale": "o", "rated": "s", "assumed": "p",
+    "failed": "o", "stale": "o", "rated": "s", "assumed": "p", "worst": "o",
 }  # fmt: skip
 _MANY_SAMPLES = 2000
+_GRIP = 9  # pixels around a knot that take hold of it
 _WORDS_WIDTH = GUTTER - 70
-_HOLLOW: set[MarkKind] = {"down", "excluded", "found", "stale", "rated", "assumed"}
+_HOLLOW: set[MarkKind] = {"down", "excluded", "found", "stale", "rated", "assumed", "worst"}
 
 
 class ValueAxis(pg.AxisItem):  # type: ignore[misc]  # pyqtgraph has no types
@@ -30,11 +31,19 @@ class ValueAxis(pg.AxisItem):  # type: ignore[misc]  # pyqtgraph has no types
 
 
 class AlignedPlot(QFrame):
-    """A plot whose horizontal axis is the Rule's. Pressing and dragging in it moves the hairline."""
+    """A plot whose horizontal axis is the Rule's.
+
+    Pressing and dragging in it moves the hairline; on a knot that can be moved it moves the knot instead.
+    """
+
+    knot_dragged = Signal(int, float, float)  # which knot, and the signal and value it is taken to
+    knot_dropped = Signal()
 
     def __init__(self, title: str, sight: Sight, theme: Theme) -> None:
         super().__init__()
         self.setObjectName("card")
+        self.knots_move = False
+        self._held: int | None = None
         self._sight = sight
         self._theme = theme
         self._content: PlotContent | None = None
@@ -149,6 +158,8 @@ class AlignedPlot(QFrame):
             "described": ("blue", Qt.PenStyle.DashLine),
             "shift": ("teal", Qt.PenStyle.DotLine),
             "error": ("ink", Qt.PenStyle.SolidLine),
+            "even": ("accent", Qt.PenStyle.DashLine),
+            "bound": ("green", Qt.PenStyle.DotLine),
         }[line.style]
         pen = pg.mkPen(self._theme.color(color), width=1, style=style)
         drawn = pg.PlotDataItem(line.x, line.y, pen=pen, antialias=True)
@@ -190,6 +201,7 @@ class AlignedPlot(QFrame):
             "found": "muted",
             "stale": "muted",
             "failed": "red",
+            "worst": "red",
         }
         return self._theme.color(names.get(kind, "teal"))
 
@@ -241,10 +253,42 @@ class AlignedPlot(QFrame):
         self._words.setGeometry(12, 46, _WORDS_WIDTH, max(self.height() - 52, 0))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        point(self, self._sight, event)
+        self._held = self._knot_at(event.position())
+        if self._held is None:
+            point(self, self._sight, event)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        point(self, self._sight, event)
+        if self._held is None:
+            point(self, self._sight, event)
+            return
+        signal, value = self.value_at(event.position())
+        self.knot_dragged.emit(self._held, signal, value)
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self._held is not None:
+            self._held = None
+            self.knot_dropped.emit()
+        super().mouseReleaseEvent(event)
+
+    def _knot_at(self, position: QPointF) -> int | None:
+        """The knot under the pointer, if there is one."""
+        knots = [marks for marks in self._content.marks if marks.kind == "knot"] if self._content else []
+        if not knots or not self.knots_move:
+            return None
+        away = [
+            (self.pixel_of(float(x), float(y)) - position).manhattanLength()
+            for x, y in zip(knots[0].x, knots[0].y, strict=True)
+        ]
+        nearest = int(np.argmin(away))
+        return nearest if away[nearest] <= _GRIP else None
+
+    def value_at(self, position: QPointF) -> tuple[float, float]:
+        """Signal and value at a place of this widget."""
+        self._drawn()
+        corner = self._view.geometry().topLeft() + self._view.viewport().geometry().topLeft()
+        scene = self._view.mapToScene((position - QPointF(corner)).toPoint())
+        found = self._view.getPlotItem().getViewBox().mapSceneToView(scene)
+        return float(found.x()), float(found.y())
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         look_closer(self._sight, event)

@@ -1,73 +1,41 @@
-"""Pack: the calibration as the controller takes it, with the exact cost, ready to copy or save."""
+"""Pack: the calibration as the controller takes it, with the exact cost, ready to copy, save or write."""
 
 from pathlib import Path
 
-from PySide6.QtCore import QRectF, Qt
-from PySide6.QtGui import QGuiApplication, QPainter, QPaintEvent
+import numpy as np
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QFont, QGuiApplication
 from PySide6.QtWidgets import (
     QAbstractItemView,
-    QCheckBox,
     QFileDialog,
+    QHBoxLayout,
     QHeaderView,
+    QLabel,
+    QPlainTextEdit,
+    QPushButton,
     QTableWidget,
     QTableWidgetItem,
-    QWidget,
 )
 
 from ...core import edits
-from ...core.calibration import Packed, curve_in_use, packed_now, stale_fit, stale_pack
+from ...core.calibration import Packed, curve_in_use, packed_as, packed_now, stale_fit, stale_pack
 from ...core.channel import ContinuousChannel
-from ...core.errors import YardstickError
-from ...core.numerals import decimals_for, fixed, parse_number, signed
-from ...core.packing import AnyForm, EndValues, Knots, RawPair, SlopeOffset, WorstError
+from ...core.errors import BadTable, YardstickError
+from ...core.numerals import fixed, parse_number, significant
+from ...core.pack_words import ends_shown, enough_digits, fewer_knots
+from ...core.packing import FORMS, AnyForm, FormulaText, Function, Knots
 from ...files.exports import as_cells, save_packing
+from ..sight import Sight
 from ..theme import Theme, bold, font
 from ..workbench import Workbench, now
 from .fields import ChoiceField, Complaint, TextField, heading, label
+from .load_box import LoadBox
+from .pack_cost import CostBar, cost_of, places_of, worst_of
+from .pack_rows import FORM_ROWS, RARE_ROWS, clamp_words, has_rare_rows, is_rarely_set
 from .panel import StepPanel
-from .record_form import plain
+from .record_form import RecordForm, TickField
 
-_FORMS = [
-    ("slope", SlopeOffset.title),
-    ("ends", EndValues.title),
-    ("span", RawPair.title),
-    ("knots", Knots.title),
-]
-_CLAMP_WORDS = {
-    "slope": "held at the ends of the range",
-    "ends": "held at the signal ends",
-    "span": "held at the two pairs",
-    "knots": "held at the first and last knot",
-}
-
-
-class CostBar(QWidget):
-    """The worst packing error on a scale of the error allowed."""
-
-    def __init__(self, theme: Theme) -> None:
-        super().__init__()
-        self._theme, self._error, self._allowed = theme, 0.0, 0.0
-        self.setFixedHeight(22)
-        self.setAccessibleName("Share of the error allowed that packing takes")
-
-    def show_cost(self, error: float, allowed: float, theme: Theme) -> None:
-        """Take the worst error and the tolerance (0 if none is stated)."""
-        self._error, self._allowed, self._theme = abs(error), allowed, theme
-        self.setVisible(allowed > 0)
-        self.update()
-
-    def paintEvent(self, _event: QPaintEvent) -> None:
-        if self._allowed <= 0:
-            return
-        painter = QPainter(self)
-        width = self.width() - 2.0
-        full = max(self._error, self._allowed) * 1.15
-        allowed, error = self._allowed / full * width, self._error / full * width
-        painter.fillRect(QRectF(0, 6, allowed, 9), self._theme.color("allowed"))
-        inside = self._error <= self._allowed
-        painter.fillRect(QRectF(0, 6, max(error, 2.0), 9), self._theme.color("green" if inside else "red"))
-        painter.fillRect(QRectF(allowed, 2, 2, 17), self._theme.color("red"))
-        painter.end()
+_FORMS = [(form.model_fields["kind"].default, form.title) for form in FORMS]
 
 
 class PackPanel(StepPanel):
@@ -75,45 +43,69 @@ class PackPanel(StepPanel):
 
     title = "Pack for the controller"
 
-    def __init__(self, bench: Workbench, theme: Theme) -> None:
+    def __init__(self, bench: Workbench, theme: Theme, sight: Sight) -> None:
         super().__init__(bench, theme)
-        self._form = ChoiceField("Numeric form", _FORMS, lambda text: self._spec("form", form=text))
-        self._decimals = TextField(
-            "Decimals", lambda text: self._spec("decimals", decimals=self._whole(text)), hint="all", optional=True
-        )
-        self._knots = TextField("Knots", lambda text: self._spec("knots", knots=round(parse_number(text))))
-        self._ends = TextField("Signal ends", self._put_ends, parts=2, hint="auto", optional=True)
-        self._signal_step = TextField(
-            "Signal step", lambda t: self._spec("signal step", signal_step=self._number(t)), hint="any", optional=True
-        )
-        self._value_step = TextField(
-            "Value step", lambda t: self._spec("value step", value_step=self._number(t)), hint="any", optional=True
-        )
-        self._clamp = QCheckBox()
-        self._clamp.clicked.connect(lambda on: self._try_spec("clamp", clamp=bool(on)))
-        for widget in (self._form, self._decimals, self._knots, self._ends, self._signal_step, self._value_step):
+        self._sight = sight
+        self._knots: list[float] = []
+        self._form = ChoiceField("Numeric form", _FORMS, lambda text: self._spec("form", {"form": text}))
+        self._settings = RecordForm(FORM_ROWS, self._put_settings)
+        self._positions = TextField("Signals", self._put_positions, hint="0; 1; 2.5; 5")
+        self._clamp = TickField("", lambda on: self._spec("clamp", {"clamp": on}))
+        self._rare = RecordForm(RARE_ROWS, self._put_settings)
+        self.more = QPushButton("More settings")
+        self.more.setCheckable(True)
+        self.more.setObjectName("quiet")
+        self.more.toggled.connect(lambda _on: self.refresh())
+        for widget in (self._form, self._settings, self._positions, self._clamp, self.more, self._rare):
             self.body.addWidget(widget)
-        self.body.addWidget(self._clamp)
         self._build_cost(theme)
         self.body.addWidget(heading("Numbers to load"))
         self._numbers = self._numbers_table()
         self.body.addWidget(self._numbers)
+        self._text = self._text_box()
+        self.body.addWidget(self._text)
+        self._ends = label("", "muted", 12)
+        self.body.addWidget(self._ends)
+        self.load = LoadBox(bench)
+        self.body.addWidget(self.load)
+        self._build_beside()
         self.body.addStretch(1)
         self.keep = self.action("Keep for the controller", self._keep, primary=True)
         self.copy = self.action("Copy", self.copy_cells)
         self.save = self.action("Save …", self._save)
+        sight.moved.connect(self._tint)
 
     def _build_cost(self, theme: Theme) -> None:
         self._worst_heading = heading("Worst packing error")
-        self._worst = label("")
+        row = QHBoxLayout()
+        self._worst, self._bound = QLabel(), QLabel()
         self._worst.setFont(bold(17))
+        self._bound.setFont(font(12))
+        self._bound.setProperty("role", "good")
+        self._bound.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        row.addWidget(self._worst)
+        row.addStretch(1)
+        row.addWidget(self._bound)
         self._bar = CostBar(theme)
         self._where = label("", "muted", 12)
+        self._advice = label("", "", 12)
         self._status = label("", "look", 12)
         self._complaint = Complaint()
-        for widget in (self._worst_heading, self._worst, self._bar, self._where, self._status):
+        self.body.addWidget(self._worst_heading)
+        self.body.addLayout(row)
+        for widget in (self._bar, self._where, self._advice, self._status, self._complaint):
             self.body.addWidget(widget)
-        self.body.addWidget(self._complaint)
+
+    def _build_beside(self) -> None:
+        """The same calibration in every form, reckoned when it is asked for."""
+        self.compare = QPushButton("Compare with the other forms")
+        self.compare.setCheckable(True)
+        self.compare.toggled.connect(lambda _on: self.refresh())
+        self._others = self._numbers_table()
+        self._others.setAccessibleName("The same calibration in other forms")
+        self._equal = label("", "muted", 12)
+        for widget in (self.compare, self._others, self._equal):
+            self.body.addWidget(widget)
 
     @staticmethod
     def _numbers_table() -> QTableWidget:
@@ -126,29 +118,45 @@ class PackPanel(StepPanel):
         table.setTabKeyNavigation(False)
         return table
 
+    @staticmethod
+    def _text_box() -> QPlainTextEdit:
+        box = QPlainTextEdit()
+        box.setReadOnly(True)
+        box.setTabChangesFocus(True)
+        box.setLineWrapMode(QPlainTextEdit.LineWrapMode.NoWrap)
+        box.setAccessibleName("Text for the controller")
+        face = QFont("DejaVu Sans Mono")
+        face.setStyleHint(QFont.StyleHint.Monospace)
+        face.setPixelSize(12)
+        box.setFont(face)
+        box.setMinimumHeight(190)
+        return box
+
     # -- sending back -----------------------------------------------------------------------------------------------
 
-    @staticmethod
-    def _number(text: str) -> float | None:
-        return parse_number(text) if text.strip() else None
-
-    @staticmethod
-    def _whole(text: str) -> int | None:
-        return round(parse_number(text)) if text.strip() else None
-
-    def _spec(self, what: str, **fields: object) -> None:
+    def _spec(self, what: str, fields: dict[str, object]) -> None:
         channel = self.channel
         spec = channel.pack_spec.with_(**fields)
         self.change(f"{channel.tag}: {what}", channel.with_(pack_spec=spec))
 
-    def _try_spec(self, what: str, **fields: object) -> None:
-        try:
-            self._spec(what, **fields)
-        except YardstickError as error:
-            self._complaint.setText(str(error))
+    def _put_settings(self, fields: dict[str, object]) -> None:
+        spec = self.channel.pack_spec
+        if fields.get("spacing") == "own" and not spec.own_knots:
+            fields = {**fields, "own_knots": self._present_knots()}
+        if fields.get("spacing") == "fixed" and len(spec.positions) < 2:
+            fields = {**fields, "positions": tuple(x for x, _ in self._present_knots())}
+        self._spec(next(iter(fields)).replace("_", " "), fields)
 
-    def _put_ends(self, low: str, high: str) -> None:
-        self._spec("signal ends", signal_low=self._number(low), signal_high=self._number(high))
+    def _present_knots(self) -> tuple[tuple[float, float], ...]:
+        form = packed_now(self.bench.job, self.channel).form
+        made_of = form.of if isinstance(form, Function) else form
+        return tuple(zip(made_of.signals, made_of.values, strict=True)) if isinstance(made_of, Knots) else ()
+
+    def _put_positions(self, text: str) -> None:
+        parts = [part for part in text.replace("|", ";").split(";") if part.strip()]
+        if len(parts) < 2:
+            raise BadTable("Expected signals with semicolons between them, such as 0; 1; 2.5; 5.")
+        self._spec("positions", {"positions": tuple(parse_number(part) for part in parts)})
 
     def _keep(self) -> None:
         channel = self.channel
@@ -191,7 +199,6 @@ class PackPanel(StepPanel):
             return
         self._show_settings(channel)
         self._complaint.setText("")
-        use = curve_in_use(self.bench.job, channel)
         packed: Packed | None = None
         try:
             packed = packed_now(self.bench.job, channel)
@@ -199,41 +206,62 @@ class PackPanel(StepPanel):
             self._complaint.setText(str(error))
         for button in (self.keep, self.copy, self.save):
             button.setEnabled(packed is not None)
-        for widget in (self._numbers, self._worst, self._worst_heading, self._where, self._bar):
+        for widget in (self._worst, self._bound, self._worst_heading, self._where, self._bar, self._advice, self._ends):
             widget.setVisible(packed is not None)
-        curved = use is not None and use.curve.kind != "line"
-        straight = channel.pack_spec.form != "knots"
-        self.intro.setText(
-            "The curve bends, so one straight line costs what is stated below. A table of knots follows it."
-            if curved and straight
-            else f"The {use.caption} curve, as this controller takes it."
-            if use
-            else ""
-        )
-        if packed is not None:
+        self.intro.setText(self._introduction(channel, packed))
+        self._show_packed(channel, packed)
+        self._show_beside(channel, packed)
+        self.load.show_channel(channel)
+
+    def _introduction(self, channel: ContinuousChannel, packed: Packed | None) -> str:
+        use = curve_in_use(self.bench.job, channel)
+        if use is None:
+            return ""
+        straight = packed is not None and not hasattr(packed.form.continuous(channel.path.converter.nominal), "signals")
+        if use.curve.kind != "line" and straight and channel.pack_spec.form not in ("poly", "formula"):
+            return "The curve bends, so one straight line costs what is stated below. A table of knots follows it."
+        return f"The {use.caption} curve, as this controller takes it."
+
+    def show_draft(self, channel: ContinuousChannel) -> None:
+        """What numbers would cost that are only tried, such as a knot that is being dragged."""
+        packed = packed_now(self.bench.job, channel)
+        self._show_packed(channel, packed)
+
+    def _show_packed(self, channel: ContinuousChannel, packed: Packed | None) -> None:
+        is_text = packed is not None and isinstance(packed.form, Function | FormulaText)
+        self._numbers.setVisible(packed is not None and not is_text)
+        self._text.setVisible(is_text)
+        if packed is None:
+            return
+        if isinstance(packed.form, Function | FormulaText):
+            self._text.setPlainText(packed.form.text)
+        else:
             self._show_numbers(channel, packed.form)
-            self._show_cost(channel, packed)
-            self._show_status(channel, packed)
+            self._tint()
+        self._show_cost(channel, packed)
+        self._show_status(channel, packed)
 
     def _show_settings(self, channel: ContinuousChannel) -> None:
-        spec, pin = channel.pack_spec, channel.path.pin_unit
+        spec = channel.pack_spec
         self._form.show_value(spec.form)
-        self._decimals.setVisible(spec.form == "slope")
-        self._decimals.show_values("" if spec.decimals is None else str(spec.decimals))
-        self._knots.setVisible(spec.form == "knots")
-        self._knots.show_values(str(spec.knots))
-        self._ends.setVisible(spec.form != "slope")
-        ends = ["" if end is None else plain(end) for end in (spec.signal_low, spec.signal_high)]
-        self._ends.show_values(*ends, suffix=pin)
-        self._signal_step.setVisible(spec.form == "knots")
-        self._signal_step.show_values("" if spec.signal_step is None else plain(spec.signal_step), suffix=pin)
-        self._value_step.setVisible(spec.form != "slope")
-        self._value_step.show_values("" if spec.value_step is None else plain(spec.value_step), suffix=channel.unit)
-        self._clamp.setText(_CLAMP_WORDS[spec.form])
-        self._clamp.setChecked(spec.clamp)
+        self._settings.show_record(spec, pin=channel.path.pin_unit, unit=channel.unit)
+        unfolded = self.more.isChecked() or is_rarely_set(spec)
+        self.more.setVisible(has_rare_rows(spec) and not is_rarely_set(spec))
+        self.more.setText("Fewer settings" if self.more.isChecked() else "More settings: ends, limits, a wanted error")
+        self._rare.setVisible(unfolded)
+        self._rare.show_record(spec, pin=channel.path.pin_unit, unit=channel.unit)
+        self._positions.setVisible(
+            spec.spacing == "fixed" and bool(clamp_words(spec)) and spec.form not in ("ends", "span")
+        )
+        self._positions.show_values("; ".join(f"{x:.9g}" for x in spec.positions), suffix=channel.path.pin_unit)
+        words = clamp_words(spec)
+        self._clamp.setVisible(bool(words))
+        self._clamp.box.setText(words)
+        self._clamp.show_value(spec.clamp)
 
     def _show_numbers(self, channel: ContinuousChannel, form: AnyForm) -> None:
         cells = form.cells(channel.path.pin_unit, channel.unit)
+        self._knots = list(form.signals) if isinstance(form, Knots) else []
         table = self._numbers
         table.setColumnCount(len(cells.headings))
         table.setRowCount(len(cells.rows))
@@ -246,33 +274,94 @@ class PackPanel(StepPanel):
                 side = Qt.AlignmentFlag.AlignLeft if isinstance(cell, str) else Qt.AlignmentFlag.AlignRight
                 item.setTextAlignment(side | Qt.AlignmentFlag.AlignVCenter)
                 table.setItem(n, column, item)
-        rows = min(len(cells.rows), 12)
+        rows = min(len(cells.rows), 16)
         table.setFixedHeight(rows * 23 + table.horizontalHeader().sizeHint().height() + 4)
 
+    def _tint(self) -> None:
+        """Mark the two knots between which the hairline stands."""
+        if not self._numbers.isVisible() or not self._knots:
+            return
+        stands = int(np.searchsorted(self._knots, self._sight.pin)) - 1
+        for row in range(self._numbers.rowCount()):
+            near = row in (stands, stands + 1) and 0 <= stands < len(self._knots) - 1
+            for column in range(self._numbers.columnCount()):
+                item = self._numbers.item(row, column)
+                if item is not None:
+                    fill = self.theme.color("accent_fill") if near else Qt.GlobalColor.transparent
+                    item.setBackground(fill)
+
     def _show_cost(self, channel: ContinuousChannel, packed: Packed) -> None:
-        worst = packed.cost.in_reach or packed.cost.overall
-        decimals = decimals_for(abs(worst.error) / 20)
-        share = f"{worst.percent_of_span:.2g} % of span"
-        self._worst.setText(f"{fixed(abs(worst.error), decimals)} {channel.unit}, {share}")
+        cost = cost_of(self.bench.job, channel, packed)
+        worst = worst_of(packed)
+        self._worst.setText(f"{fixed(cost.reached, cost.decimals)} {channel.unit}")
+        share = f"{significant(worst.percent_of_span, 2)} % of span"
+        bound = "" if cost.bound is None else f"proven bound {fixed(cost.bound, cost.decimals)}"
+        self._bound.setText(bound or share)
+        self._bound.setProperty("role", "good" if bound else "muted")
+        self._bound.style().polish(self._bound)
+        self._bar.show_cost(cost, self.theme)
+        self._where.setText(places_of(channel, packed))
+        spec = channel.pack_spec
+        said = [fewer_knots(self.bench.job, channel, packed), enough_digits(self.bench.job, channel, spec)]
+        self._advice.setText(" ".join(text for text in said if text))
+        self._advice.setVisible(bool(self._advice.text()))
+        self._ends.setText(ends_shown(channel, packed.form))
+
+    def _show_beside(self, channel: ContinuousChannel, packed: Packed | None) -> None:
+        self.compare.setVisible(packed is not None)
+        asked = packed is not None and self.compare.isChecked()
+        self._others.setVisible(asked)
+        self._equal.setVisible(asked)
+        if packed is None or not asked:
+            return
+        rows: list[tuple[str, ...]] = []
+        largest = 0.0
+        converter = channel.path.converter
+        counts = converter.every_count()
         use = curve_in_use(self.bench.job, channel)
-        there = float(use.curve.value(worst.signal)) if use else 0.0
-        self._bar.show_cost(worst.error, float(channel.tolerance.at(there, channel.span)), self.theme)
-        self._where.setText(self._places(channel, packed, decimals))
+        inside = use.curve.within(converter.inverse(counts)) if use else np.ones(len(counts), dtype=bool)
+        mine = packed.form.shown(counts, converter.nominal)[inside]
+        for kind, title in _FORMS:
+            found = self._other(channel, kind, mine, counts[inside])
+            if isinstance(found, str):
+                rows.append((title, "—", found))
+                continue
+            rows.append((title, fixed(found[0], 4), fixed(found[1], 4)))
+            largest = max(largest, found[1])
+        self._fill(self._others, ("form", f"worst, {channel.unit}", "off this one"), rows)
+        self._equal.setText(
+            f"“Off this one” is the largest difference to the numbers above at any count where the calibration holds. "
+            f"All forms agree within {fixed(largest, 4)} {channel.unit}."
+        )
+
+    def _other(
+        self, channel: ContinuousChannel, kind: str, mine: "np.ndarray", counts: "np.ndarray"
+    ) -> tuple[float, float] | str:
+        spec = channel.pack_spec.with_(form=kind, spacing="best" if kind == "knots" else channel.pack_spec.spacing)
+        try:
+            other = packed_as(self.bench.job, channel, spec)
+        except YardstickError:
+            return "not possible"
+        shown = other.form.shown(counts, channel.path.converter.nominal)
+        return abs(worst_of(other).error), float(np.max(np.abs(shown - mine), initial=0.0))
 
     @staticmethod
-    def _places(channel: ContinuousChannel, packed: Packed, decimals: int) -> str:
-        unit, pin = channel.unit, channel.path.pin_unit
-
-        def place(worst: WorstError) -> str:
-            error = signed(worst.error, decimals)
-            return f"{error} {unit} at {worst.signal:.4g} {pin}, count {worst.count}"
-
-        overall = f"Over every one of {channel.path.converter.full_count + 1} counts: {place(packed.cost.overall)}."
-        if packed.cost.in_reach is None:
-            return f"{overall} No count lies where the calibration holds: check the converter's span."
-        if packed.cost.in_reach.count == packed.cost.overall.count:
-            return overall
-        return f"Where the calibration holds: {place(packed.cost.in_reach)}. {overall}"
+    def _fill(table: QTableWidget, headings: tuple[str, ...], rows: list[tuple[str, ...]]) -> None:
+        table.setColumnCount(len(headings))
+        table.setRowCount(len(rows))
+        table.setHorizontalHeaderLabels(list(headings))
+        for n, row in enumerate(rows):
+            for column, text in enumerate(row):
+                item = QTableWidgetItem(text)
+                item.setFont(font(12))
+                side = Qt.AlignmentFlag.AlignRight if column else Qt.AlignmentFlag.AlignLeft
+                item.setTextAlignment(side | Qt.AlignmentFlag.AlignVCenter)
+                item.setToolTip(text)
+                table.setItem(n, column, item)
+        table.horizontalHeader().setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
+        for column in range(1, len(headings)):
+            table.horizontalHeader().setSectionResizeMode(column, QHeaderView.ResizeMode.ResizeToContents)
+        table.setFixedHeight(len(rows) * 23 + table.horizontalHeader().sizeHint().height() + 4)
 
     def _show_status(self, channel: ContinuousChannel, packed: Packed) -> None:
         record = self.bench.job.pack_of(channel.id)

@@ -3,7 +3,9 @@
 from typing import NamedTuple
 
 from ...core.channel import ContinuousChannel, WiredChannel
+from ...core.controller import TableLayout
 from ...core.job import Job
+from ...core.landing import table_place as place_of
 from ...core.landing import wired_channels
 from ...core.sources import (
     AnySource,
@@ -16,6 +18,7 @@ from ...core.sources import (
     ScpiSource,
     SerialLine,
 )
+from ...core.table_image import table_words
 
 HOST = "127.0.0.1"
 RIG_SOURCES = ("controller", "gauge", "meter", "logger")
@@ -28,9 +31,9 @@ LOGGER_HZ = 1000.0
 NEWEST, SHOWN, RING, PACKING = 0, 100, 1000, 8000
 MOST_SLOTS = 200  # two seconds
 SLOT_HEAD = 4  # scan number and time, 32 bits each
-PAIRS = 16
-PACKING_WORDS = 2 + 4 * PAIRS  # how many pairs, whether held at the ends, and the pairs as floats
-REGISTERS = 12_000
+TABLE = TableLayout()  # of a channel that lands on no terminal with a table of its own
+PLAIN_TABLES = 10_500
+REGISTERS = 14_000
 
 
 class Places(NamedTuple):
@@ -51,6 +54,12 @@ def stride_of(channels: int) -> int:
 def slots_of(channels: int) -> int:
     """How many scans the ring holds."""
     return min(MOST_SLOTS, (PACKING - RING) // stride_of(channels))
+
+
+def table_place(job: Job, channel: WiredChannel, number: int) -> tuple[int, TableLayout]:
+    """Where a channel's table lies: as the controller's description says, else by the channel's number."""
+    place = place_of(job, channel)
+    return place if place is not None else (PLAIN_TABLES + number * table_words(TABLE), TABLE)
 
 
 def number_of(tag: str) -> int:
@@ -75,7 +84,8 @@ def sources_for(job: Job, places: Places, references: dict[str, str]) -> tuple[A
     return (
         ModbusSource(
             id="controller", name="Kiln controller", host=HOST, port=places.modbus, device_id=DEVICE_ID, rate_hz=5.0,
-            registers="input", feeds=_shown_feeds(channels), history=scan_history(job), history_feeds=raw,
+            registers="input", controller=_landed_on(channels), feeds=_shown_feeds(channels),
+            history=scan_history(job), history_feeds=raw,
         ),
         ScpiSource(
             id="gauge", name="Reference bench", host=HOST, port=places.gauge, rate_hz=8.0,
@@ -90,6 +100,11 @@ def sources_for(job: Job, places: Places, references: dict[str, str]) -> tuple[A
             serial=SerialLine(device=places.logger, baud=LOGGER_BAUD), feeds=_logger_feeds(channels),
         ),
     )  # fmt: skip
+
+
+def _landed_on(channels: list[WiredChannel]) -> str:
+    """The controller that the channels land on, if they do."""
+    return next((channel.landing.controller for channel in channels if channel.landing is not None), "")
 
 
 def _shown_feeds(channels: list[WiredChannel]) -> tuple[RegisterFeed, ...]:

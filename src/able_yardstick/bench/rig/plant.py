@@ -12,14 +12,12 @@ from ...core.channel import ContinuousChannel, WiredChannel
 from ...core.errors import NoSuchThing, YardstickError
 from ...core.job import Job
 from ...core.landing import wired_channels
+from ...core.table_image import HEAD, bank_words
 from ...core.wake.causes import CAUSES, Cause
 from ..registers import encoded
 from .layout import (
     LOGGER_HZ,
     NEWEST,
-    PACKING,
-    PACKING_WORDS,
-    PAIRS,
     REGISTERS,
     RING,
     SCAN_HZ,
@@ -27,6 +25,7 @@ from .layout import (
     SLOT_HEAD,
     slots_of,
     stride_of,
+    table_place,
 )
 from .simulated import SimulatedChannel
 
@@ -71,6 +70,7 @@ class Plant:
         self.probe: tuple[str, ProbePoint] | None = None
         self.logged = next(iter(self.channels), "")
         self._stride, self._slots = stride_of(len(self.channels)), slots_of(len(self.channels))
+        self._tables = [table_place(job, one.channel, n) for n, one in enumerate(self.channels.values())]
         self._load_packings()
 
     def tagged(self, tag: str) -> SimulatedChannel:
@@ -150,9 +150,14 @@ class Plant:
         return value * (channel.fault.size if channel.fault.cause == "wrong unit or scale" else 1.0)
 
     def _pairs(self, n: int) -> tuple[Array, Array, bool]:
-        """The pairs of signal and value in a channel's registers, rising in the signal, and whether they hold."""
-        start = PACKING + n * PACKING_WORDS
-        count = min(int(self.image[start]), PAIRS)
+        """The pairs of signal and value in force in a channel's registers, rising in the signal, and whether they hold.
+
+        The controller knows only its registers: what lies in them is taken as it stands.
+        """
+        start, layout = self._tables[n]
+        bank = int(self.image[start]) & 1 if layout.banks == 2 else 0
+        start += HEAD + bank * bank_words(layout)
+        count = min(int(self.image[start]), layout.rows)
         words = self.image[start + 2 : start + 2 + 4 * count].astype(">u2").tobytes()
         numbers = np.array(struct.unpack(f">{2 * count}f", words)).reshape(count, 2)
         numbers = numbers[np.argsort(numbers[:, 0], kind="stable")] if count else numbers
@@ -162,11 +167,11 @@ class Plant:
         """What the controller comes with: the packing kept for each channel, else its described curve."""
         for n, channel in enumerate(self.channels.values()):
             if isinstance(channel.channel, ContinuousChannel):
-                pairs, held = _pairs_of(self.job, channel.channel)
-                start = PACKING + n * PACKING_WORDS
+                start, layout = self._tables[n]
+                pairs, held = _pairs_of(self.job, channel.channel, layout.rows)
                 words = [word for pair in pairs for number in pair for word in encoded(number, "f32")]
-                self.image[start : start + 2] = (len(pairs), held)
-                self.image[start + 2 : start + 2 + len(words)] = words
+                self.image[start + HEAD : start + HEAD + 2] = (len(pairs), held)
+                self.image[start + HEAD + 2 : start + HEAD + 2 + len(words)] = words
 
     # -- instruments ------------------------------------------------------------------------------------------------
 
@@ -210,7 +215,7 @@ def _stimulus(job: Job, channel: WiredChannel, draw: np.random.Generator) -> Sti
     return Stimulus(offset, doubt / 8, instrument.resolution or doubt / 10)
 
 
-def _pairs_of(job: Job, channel: ContinuousChannel) -> tuple[list[tuple[float, float]], bool]:
+def _pairs_of(job: Job, channel: ContinuousChannel, most: int) -> tuple[list[tuple[float, float]], bool]:
     """A packing as the controller's pairs of signal and value; the described curve where none is kept."""
     converter = channel.path.converter.nominal
     record = kept_packing(job, channel)
@@ -218,7 +223,7 @@ def _pairs_of(job: Job, channel: ContinuousChannel) -> tuple[list[tuple[float, f
         form = record.form
         if form.kind == "knots":
             rows = [(float(x), float(y)) for x, y in zip(form.signals, form.values, strict=True)]
-            return rows[:PAIRS], form.clamp
+            return rows[:most], form.clamp
         curve = form.continuous(converter)
         ends = np.array(curve.domain)
         return [(float(x), float(curve.value(x))) for x in ends], False
@@ -226,7 +231,7 @@ def _pairs_of(job: Job, channel: ContinuousChannel) -> tuple[list[tuple[float, f
     if nominal is None:
         return [], False
     try:
-        signals = np.sort(np.asarray(nominal.signal(np.linspace(*channel.range, PAIRS))))
+        signals = np.sort(np.asarray(nominal.signal(np.linspace(*channel.range, most))))
     except YardstickError:
         return [], False
     return [(float(x), float(nominal.value(x))) for x in signals], False

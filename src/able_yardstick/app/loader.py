@@ -1,0 +1,66 @@
+"""Writes a channel's numbers into its controller over the link of the job's source, and keeps what came of it."""
+
+from ..bench.modbus import Modbus
+from ..bench.writer import Place, Written, read_table, write_table
+from ..core import edits
+from ..core.channel import ContinuousChannel
+from ..core.errors import NotApplicable
+from ..core.job import WriteRecord
+from ..core.loading import Target, image_to_write, target_of
+from ..core.table_image import TableImage
+from .workbench import Workbench, now
+
+
+def write(bench: Workbench, channel: ContinuousChannel) -> Written:
+    """Write the kept packing. Raises: NotApplicable, NoLink, BadAnswer."""
+    meant = image_to_write(bench.job, channel)
+    record = bench.job.pack_of(channel.id)
+    assert record is not None  # it has an image
+    return _written(bench, channel, meant, record.revision, undoing=False)
+
+
+def put_back(bench: Workbench, channel: ContinuousChannel) -> Written:
+    """Write back what was there before the last write. Raises: NotApplicable, NoLink, BadAnswer."""
+    last = bench.job.write_of(channel.id)
+    if last is None:
+        raise NotApplicable("Nothing was written yet, so there is nothing to put back.")
+    return _written(bench, channel, last.before, last.packing, undoing=True)
+
+
+def read_back(bench: Workbench, channel: ContinuousChannel) -> tuple[TableImage, tuple[str, ...]]:
+    """The table in force, and where it differs from what was last written, else from what is kept.
+
+    Raises: NotApplicable, NoLink, BadAnswer.
+    """
+    last = bench.job.write_of(channel.id)
+    meant = last.meant if last is not None else image_to_write(bench.job, channel)
+    target = target_of(bench.job, channel)
+    link = _opened(target)
+    try:
+        found, _ = read_table(link, Place(target.address, target.layout))
+    finally:
+        link.close()
+    return found, meant.differences(found)
+
+
+def _written(
+    bench: Workbench, channel: ContinuousChannel, meant: TableImage, packing: str, *, undoing: bool
+) -> Written:
+    target = target_of(bench.job, channel)
+    link = _opened(target)
+    try:
+        found = write_table(link, Place(target.address, target.layout), meant)
+    finally:
+        link.close()
+    record = WriteRecord(
+        channel=channel.id, made=now(), source=target.source.id, packing=packing, before=found.before, meant=meant,
+        differences=found.differences, is_undoing=undoing,
+    )  # fmt: skip
+    bench.record(lambda job: edits.keep_write(job, record))
+    return found
+
+
+def _opened(target: Target) -> Modbus:
+    link = Modbus(target.source.with_(feeds=(), history=None, history_feeds=()))
+    link.open()
+    return link

@@ -1,0 +1,164 @@
+"""The part of Pack that writes the numbers into the controller, reads them back and lists what is left to do."""
+
+from collections.abc import Callable
+
+from PySide6.QtWidgets import QCheckBox, QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from ...core import edits
+from ...core.channel import ContinuousChannel
+from ...core.errors import YardstickError
+from ...core.loading import image_to_write, standing, target_of, things_left, warning_before
+from ..theme import bold
+from ..workbench import Workbench
+from .fields import Complaint, heading, label
+
+
+class LoadBox(QWidget):
+    """Write, read back, put back; each says what came of it in place."""
+
+    def __init__(self, bench: Workbench) -> None:
+        super().__init__()
+        self._bench = bench
+        self._channel: ContinuousChannel | None = None
+        self._warned = ""
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(6)
+        column.addWidget(heading("In the controller"))
+        self.status = label("", "muted", 12)
+        column.addWidget(self._card(self.status))
+        row = QHBoxLayout()
+        self.write = self._button("Write to the controller", self._write)
+        self.write.setFont(bold(13))
+        self.read = self._button("Read back", self._read)
+        self.back = self._button("Put back what was there", self._put_back)
+        column.addWidget(self.write)
+        for button in (self.read, self.back):
+            row.addWidget(button)
+        column.addLayout(row)
+        self._complaint = Complaint()
+        column.addWidget(self._complaint)
+        self._list = label("Before the numbers are in use:", "muted", 12)
+        column.addWidget(self._list)
+        self._ticks = QVBoxLayout()
+        column.addLayout(self._ticks)
+
+    @staticmethod
+    def _card(inner: QWidget) -> QFrame:
+        card = QFrame()
+        card.setObjectName("note")
+        column = QVBoxLayout(card)
+        column.setContentsMargins(10, 6, 10, 6)
+        column.addWidget(inner)
+        return card
+
+    @staticmethod
+    def _button(text: str, act: Callable[[], None]) -> QPushButton:
+        button = QPushButton(text)
+        button.clicked.connect(lambda: act())
+        return button
+
+    def show_channel(self, channel: ContinuousChannel) -> None:
+        """Show how things stand for a channel."""
+        if self._channel is None or self._channel.id != channel.id:
+            self._warned = ""
+            self._complaint.setText("")
+        self._channel = channel
+        job = self._bench.job
+        record = job.write_of(channel.id)
+        why_not = self._why_not(channel)
+        if record is not None:
+            text, role = standing(job, channel, record), "look" if record.differences else "good"
+        else:
+            text, role = why_not or "Not written yet.", "muted"
+        self.status.setText(text)
+        self.status.setProperty("role", role)
+        self.status.style().polish(self.status)
+        self.write.setEnabled(not why_not)
+        self.read.setEnabled(not why_not or record is not None)
+        self.back.setEnabled(record is not None)
+        self.write.setText("Write all the same" if self._warned else "Write to the controller")
+        self._show_ticks(things_left(job, channel))
+
+    def _why_not(self, channel: ContinuousChannel) -> str:
+        try:
+            target_of(self._bench.job, channel)
+            image_to_write(self._bench.job, channel)
+        except YardstickError as error:
+            return str(error)
+        return ""
+
+    def _show_ticks(self, things: list[tuple[str, bool]]) -> None:
+        self._list.setVisible(bool(things))
+        while self._ticks.count() > len(things):
+            item = self._ticks.takeAt(self._ticks.count() - 1)
+            if item is not None and (widget := item.widget()) is not None:
+                widget.deleteLater()
+        while self._ticks.count() < len(things):
+            box = QCheckBox()
+            box.clicked.connect(lambda on, box=box: self._tick(box.property("thing"), on))
+            self._ticks.addWidget(box)
+        for n, (thing, done) in enumerate(things):
+            item = self._ticks.itemAt(n)
+            found = item.widget() if item is not None else None
+            assert isinstance(found, QCheckBox)
+            found.setText(_wrapped(thing))
+            found.setProperty("thing", thing)
+            found.setChecked(done)
+
+    def _tick(self, thing: str, on: bool) -> None:
+        channel = self._channel
+        if channel is not None:
+            self._bench.record(lambda job: edits.tick_off(job, channel.id, thing, on))
+
+    # -- acting -----------------------------------------------------------------------------------------------------
+
+    def _write(self) -> None:
+        channel = self._channel
+        if channel is None:
+            return
+        warning = warning_before(self._bench.job, channel)
+        if warning and not self._warned:
+            self._warned = warning
+            self._complaint.setText(warning)
+            self.show_channel(channel)
+            return
+        self._warned = ""
+        from ..loader import write
+
+        self._do(lambda: write(self._bench, channel).differences, "Written and read back")
+
+    def _put_back(self) -> None:
+        channel = self._channel
+        if channel is not None:
+            from ..loader import put_back
+
+            self._do(lambda: put_back(self._bench, channel).differences, "What was there is back")
+
+    def _read(self) -> None:
+        channel = self._channel
+        if channel is not None:
+            from ..loader import read_back
+
+            self._do(lambda: read_back(self._bench, channel)[1], "Read back, and all equal")
+
+    def _do(self, act: Callable[[], tuple[str, ...]], said: str) -> None:
+        assert self._channel is not None
+        try:
+            differences = act()
+        except YardstickError as error:
+            self._complaint.setText(str(error))
+            return
+        listed = "; ".join(differences[:6]) + (" …" if len(differences) > 6 else "")
+        self._complaint.setText(f"The controller holds something else: {listed}." if differences else "")
+        self._bench.said.emit(f"{self._channel.tag}: {said}." if not differences else f"{listed}.", bool(differences))
+        channel = self._bench.continuous
+        if channel is not None:
+            self.show_channel(channel)
+
+
+def _wrapped(text: str, width: int = 46) -> str:
+    """Words in lines: a tick's text does not wrap by itself."""
+    import textwrap
+
+    return "\n".join(textwrap.wrap(text, width))

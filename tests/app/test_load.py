@@ -1,0 +1,83 @@
+"""Pack's part that writes into the controller, in the real widgets against a rig."""
+
+import pytest
+from acting import go
+
+from able_yardstick.bench.rig.layout import with_places
+from able_yardstick.core import edits
+from able_yardstick.core.calibration import as_found
+from rigging import places_of, start_rig, stop_rig
+
+
+@pytest.fixture(scope="module")
+def rig():
+    process, told = start_rig("--seed", "7")
+    yield places_of(told)
+    stop_rig(process)
+
+
+@pytest.fixture
+def bench(window, rig):
+    window.bench.edit("the rig", lambda job: edits.change_sources(job, with_places(job, rig)))
+    return window
+
+
+def test_numbers_are_written_read_back_and_put_back(bench):
+    panel = go(bench, "AT-208", "pack")
+    box = panel.load
+    assert box.status.text() == "Not written yet."
+    panel._put_settings({"knots": 9})
+    panel.keep.click()
+    assert as_found(bench.bench.job, bench.bench.continuous) is None
+    box.write.click()
+    assert "No as-found state was taken" in box._complaint.text()
+    assert bench.bench.job.write_of("at-208") is None
+    assert box.write.text() == "Write all the same"
+    box.write.click()
+    record = bench.bench.job.write_of("at-208")
+    assert record.differences == ()
+    assert len(record.meant.signals) == 9
+    assert len(record.before.signals) == 12
+    assert box.status.text().startswith("read back: 9 of 9 equal, ")
+    box.read.click()
+    assert box._complaint.text() == ""
+    bench.bench.undo()  # takes back the packing, never the write
+    assert bench.bench.job.write_of("at-208").meant == record.meant
+    assert box.status.text().startswith("the controller has numbers written")
+    box.back.click()
+    last = bench.bench.job.write_of("at-208")
+    assert last.is_undoing
+    assert last.meant == record.before
+    assert box.status.text().startswith("put back what was there: 12 of 12 equal")
+
+
+def test_what_must_follow_is_listed_and_ticked_off(bench):
+    panel = go(bench, "PT-201", "pack")
+    box = panel.load
+    box.write.click()  # its readings hold what the controller showed, so nothing speaks against it
+    assert bench.bench.job.write_of("pt-201").differences == ()
+    ticks = [box._ticks.itemAt(n).widget() for n in range(box._ticks.count())]
+    assert [tick.property("thing") for tick in ticks] == list(bench.bench.job.controllers[0].after_loading)
+    ticks[1].click()
+    assert bench.bench.job.write_of("pt-201").done == (ticks[1].property("thing"),)
+    ticks[1].click()
+    assert bench.bench.job.write_of("pt-201").done == ()
+
+
+def test_a_controller_that_does_not_answer_is_told_in_place(window):
+    panel = go(window, "PT-201", "pack")
+    sources = tuple(
+        source.with_(port=9) if source.id == "controller" else source for source in window.bench.job.sources
+    )
+    window.bench.edit("nowhere", lambda job: edits.change_sources(job, sources))
+    panel.load.write.click()
+    assert "Nothing answers at 127.0.0.1:9" in panel.load._complaint.text()
+    assert window.bench.job.write_of("pt-201") is None
+
+
+def test_a_channel_without_a_described_table_says_what_is_missing(window):
+    channel = window.bench.job.continuous("pt-201")
+    window.bench.edit("loose", lambda job: edits.change_channel(job, channel.with_(landing=None)))
+    panel = go(window, "PT-201", "pack")
+    assert "lands on no terminal whose table's registers are described" in panel.load.status.text()
+    assert not panel.load.write.isEnabled()
