@@ -67,7 +67,7 @@ def test_the_oxygen_table_is_bent_beyond_a_line(demo_job):
 
     rating = demo_job.continuous("at-208").transducer.rating
     assert len(rating.signals) == 23
-    assert choose(np.array(rating.signals), np.array(rating.values), 0.05).candidate.model in ("poly2", "table")
+    assert choose(np.array(rating.signals), np.array(rating.values), 0.05).candidate.model != "line"
 
 
 def test_each_copy_is_a_fresh_one(tmp_path):

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from .channel import ContinuousChannel, WiredChannel
 from .curves import AnyCurve, Curve, OxygenViewCurve, Table
 from .errors import NotApplicable, YardstickError
-from .fit import Candidate, FitSpec, candidates
+from .fit import DEGREES, Candidate, Choice, Doubts, FitSpec, candidates, simplest
 from .fit.models import CAPTIONS
 from .job import Job, PackRecord
 from .model import digest
@@ -18,6 +18,8 @@ from .oxygen import OxygenView
 from .packing import AnyForm, Around, Named, PackingCost, PackSpec, Shared, TableReport, pack_in_full, packing_cost
 from .proof import Proof, prove
 from .reading import Amended
+from .reading_doubts import doubts_of
+from .sensor_fit import sensor_candidate, sensor_models
 from .transducer import Source
 from .units import affine, parse_unit
 
@@ -160,21 +162,49 @@ def zero_of(channel: ContinuousChannel) -> tuple[float, float]:
 def specs_of(channel: ContinuousChannel, points: Points) -> tuple[FitSpec, ...]:
     """The models on offer with the channel's settings for them."""
     first, second = (points.row_of(reading) for reading in channel.two_points) if channel.two_points else (None, None)
+    settings = channel.fit_settings
+    formula = FitSpec(model="formula", formula=settings.formula, start=settings.start)
     return (
         FitSpec(model="two-point", first=first, second=second),
-        FitSpec(model="through-zero", zero=zero_of(channel)),
-        FitSpec(model="line"),
-        FitSpec(model="poly2"),
+        FitSpec(model="terminal"),
+        FitSpec(model="through-zero", zero=zero_of(channel), robust=settings.robust),
+        *(FitSpec(model=model, robust=settings.robust) for model in DEGREES),
         FitSpec(model="table"),
+        FitSpec(model="pchip"),
+        *([formula] if settings.formula else []),
     )
+
+
+@once_per_tree
+def weighing(job: Job, channel: ContinuousChannel) -> Doubts | None:
+    """What the readings are weighed by; None if all weigh the same."""
+    if channel.fit_settings.weigh == "all the same":
+        return None
+    return doubts_of(job, channel, points_of(job, channel).rows)
 
 
 @once_per_tree
 def candidates_of(job: Job, channel: ContinuousChannel) -> list[Candidate]:
     """Every curve on offer for a channel; without readings only the described one, if there is one."""
     points = points_of(job, channel)
-    specs = specs_of(channel, points) if len(points.rows) else ()
-    return candidates(points.signal, points.reference, specs, nominal_curve(channel))
+    if not len(points.rows):
+        return candidates(points.signal, points.reference, (), nominal_curve(channel))
+    doubts = weighing(job, channel)
+    rows = candidates(points.signal, points.reference, specs_of(channel, points), nominal_curve(channel), doubts)
+    laws = [
+        sensor_candidate(channel, points.signal, points.reference, model, doubts) for model in sensor_models(channel)
+    ]
+    return rows + laws
+
+
+@once_per_tree
+def recommended(job: Job, channel: ContinuousChannel) -> Choice | None:
+    """The simplest adequate candidate with its reason; None while there is nothing fitted."""
+    points = points_of(job, channel)
+    if not len(points.rows):
+        return None
+    allowed = channel.tolerance.at(points.reference, channel.span) if channel.tolerance.is_stated else None
+    return simplest(candidates_of(job, channel), points.signal, points.reference, allowed)
 
 
 SOURCE_CAPTIONS: dict[Source, str] = {
@@ -235,8 +265,11 @@ def fit_basis(job: Job, channel: ContinuousChannel, model: str) -> dict[str, str
     rows = points_of(job, channel).rows
     if any(row.reading.raw is not None and row.reading.raw.node == "counts" for row in rows):
         path["converter"] = channel.path.converter.model_dump(mode="json")
-    readings = digest(*(_evidence(row) for row in rows))
-    return {"readings": readings, "signal path": digest(path)}
+    basis = {"readings": digest(*(_evidence(row) for row in rows)), "signal path": digest(path)}
+    doubts = weighing(job, channel)
+    if doubts is not None:
+        basis["weights"] = digest(*([] if column is None else column.tolist() for column in doubts))
+    return basis
 
 
 def wake_basis(channel: WiredChannel) -> dict[str, str]:
@@ -268,6 +301,7 @@ _WHAT_CHANGED = {
     "readings": "the readings changed",
     "signal path": "the signal path changed",
     "description": "the description changed",
+    "weights": "the uncertainties that weigh the readings changed",
     "curve": "another curve is in use",
     "converter": "the converter changed",
     "unit": "the unit changed",

@@ -9,6 +9,7 @@ from .conditions import NOMINAL, Conditions
 from .controller import Landing
 from .electrical import SignalUnit
 from .errors import UnitMismatch
+from .fit import FitSettings
 from .model import Finite, Frozen
 from .oxygen import Fuel
 from .packing.spec import PackSpec
@@ -67,6 +68,7 @@ class ContinuousChannel(_Named):
     fuel: Fuel = Field(default_factory=Fuel)
     two_points: tuple[str, str] | None = None  # readings for the two-point line; None: the outermost
     zero: tuple[Finite, Finite] | None = None  # pin signal and value a line is held to; None: the described zero
+    fit_settings: FitSettings = Field(default_factory=FitSettings)
     pack_spec: PackSpec = Field(default_factory=PackSpec)
     landing: Landing | None = None
     wanted_resolution: Finite | None = Field(default=None, gt=0)  # in `unit`

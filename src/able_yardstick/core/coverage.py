@@ -6,33 +6,55 @@ quantile is that of Student's part and the limits together, as JCGM 101:2008, 5.
 of draws.
 """
 
-from typing import Literal, NamedTuple
+from typing import Literal, NamedTuple, Self
 
 import numpy as np
 from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
 Distribution = Literal["normal", "rectangular"]
+ROOT_OF_THREE = float(np.sqrt(3))
 _MUCH = 0.15  # of the combined variance: below it limits are as good as normal
-_NODES = 64
+_NODES = {
+    True: (24, 8),
+    False: (96, 24),
+}  # of the widest limit and of the others; by whether there is scatter
+_SMOOTH = 0.1  # of the widest limit: with more scatter the distribution has no corners that need many nodes
+_CLOSE = 1e-7
 _ENDLESS = 1e6  # degrees of freedom
 
 
 class Contribution(NamedTuple):
     """One row of a budget, in the unit of the result: standard uncertainty, degrees of freedom, and how it is spread.
 
-    `half_width` is the limit either way of a rectangular one.
+    It came from `size` in `unit`, divided by `divisor` and times `sensitivity`; `size` is None where it was found in
+    the unit of the result.
     """
 
     name: str
     standard: float
     dof: float = float("inf")
     distribution: Distribution = "normal"
+    size: float | None = None
+    unit: str = ""
+    divisor: float = 1.0
+    sensitivity: float = 1.0
+
+    @classmethod
+    def limit(cls, name: str, size: float, unit: str = "", sensitivity: float = 1.0) -> Self:
+        """A limit either way, anything within it being as likely (JCGM 100:2008, 4.3.7)."""
+        standard = abs(sensitivity) * size / ROOT_OF_THREE
+        return cls(name, standard, float("inf"), "rectangular", size, unit, ROOT_OF_THREE, abs(sensitivity))
+
+    @classmethod
+    def stated(cls, name: str, size: float, divisor: float, unit: str = "", sensitivity: float = 1.0) -> Self:
+        """A certificate's expanded uncertainty with its coverage factor as divisor, or a standard one with 1."""
+        return cls(name, abs(sensitivity) * size / divisor, float("inf"), "normal", size, unit, divisor, sensitivity)
 
     @property
     def half_width(self) -> float:
-        """The limit either way."""
-        return self.standard * float(np.sqrt(3))
+        """The limit either way of a rectangular one."""
+        return self.standard * ROOT_OF_THREE
 
 
 class Interval(NamedTuple):
@@ -76,29 +98,32 @@ def _student(confidence: float, dof: float) -> float:
 
 
 def _quantile(rest: float, dof: float, half_widths: list[float], confidence: float) -> float:
-    """The half-width that holds a share of Student's part and the limits together, found by halving."""
-    grid, weights = _sums(half_widths)
-    high = float(sum(half_widths)) + rest * _student(0.9999, dof)
-    low = 0.0
-    for _ in range(60):
-        middle = (low + high) / 2
-        low, high = (middle, high) if _held(middle, rest, dof, grid, weights) < confidence else (low, middle)
-    return (low + high) / 2
+    """The half-width that holds a share of Student's part and the limits together."""
+    from scipy.optimize import brentq  # most of a second to import
+
+    grid, weights = _sums(half_widths, *_NODES[rest > _SMOOTH * max(half_widths)])
+    most = float(sum(half_widths)) + rest * _student(0.9999, dof)
+    return float(brentq(lambda half: _held(half, rest, dof, grid, weights) - confidence, 0.0, most, xtol=_CLOSE * most))
 
 
-def _sums(half_widths: list[float]) -> tuple[Array, Array]:
+def _sums(half_widths: list[float], count: int, others: int) -> tuple[Array, Array]:
     """Values of the sum of rectangular parts with their weights, by Gauss and Legendre's nodes for each of the largest
     two; any others are taken into the second as if they were normal's last part of it.
     """
-    nodes, weights = np.polynomial.legendre.leggauss(_NODES)
-    weights = weights / 2
+    nodes, weights = _nodes(count)
     ordered = sorted(half_widths, reverse=True)
     first = ordered[0] * nodes
     second_width = float(np.sqrt(sum(width**2 for width in ordered[1:])))
     if second_width == 0:
         return first, weights
-    grid = (first[:, None] + second_width * nodes).ravel()
-    return grid, (weights[:, None] * weights).ravel()
+    fewer, their_weights = _nodes(others)
+    grid = (first[:, None] + second_width * fewer).ravel()
+    return grid, (weights[:, None] * their_weights).ravel()
+
+
+def _nodes(count: int) -> tuple[Array, Array]:
+    nodes, weights = np.polynomial.legendre.leggauss(count)
+    return nodes, weights / 2
 
 
 def _held(half: float, rest: float, dof: float, grid: Array, weights: Array) -> float:

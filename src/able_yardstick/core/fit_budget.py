@@ -1,9 +1,9 @@
-"""What a calibration's indication is worth at a signal: the budget of its uncertainty, nothing counted twice.
+"""The budget of a fitted calibration: what U is made of at a signal, and how it grows beyond the readings.
 
-The scatter about the curve already holds repeatability, hysteresis and the noise of the readings; the curve's own
-doubt follows from that same scatter, so the two are one contribution with the fit's degrees of freedom. What no
-reading can show is added: the reference's error, which all readings share, and the steps of the converter
-(JCGM 100:2008, 5.1, F.2.2.1, G.4).
+Scatter about the curve holds repeatability, hysteresis and noise of the readings; the curve's own doubt follows from
+that same scatter, so the two share their degrees of freedom and count as one contribution. What no reading can show is
+added: the reference's error, which all readings share, the steps of the converter, and those parts of the signal path
+that the readings left out (JCGM 100:2008, 5.1, F.2.2.1, G.4).
 """
 
 from typing import NamedTuple
@@ -12,27 +12,28 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .budget import budget_at
-from .calibration import Points, points_of
+from .calibration import Points, candidates_of, once_per_tree, points_of
 from .channel import ContinuousChannel
 from .coverage import Contribution, Interval, interval_of
 from .errors import YardstickError
-from .fit import Fitted
+from .fit import DEGREES, FitSpec, Fitted, ModelName, fit
 from .job import Job
 from .reading import Amended
+from .reading_doubts import instrument_of, reference_standard
+from .units import affine_gain
 
 Array = NDArray[np.float64]
+_PLACES = 25  # along the axis at which U is reckoned for a plot
 
 
 class FitBudget(NamedTuple):
     """The rows at a signal in the channel's unit, and what they come to. `remarks` say what is not known.
 
-    `scatter` and `curve` are shown apart, though they count as one contribution.
+    The first two rows, the scatter and the curve itself, count as one contribution.
     """
 
     pin: float
     rows: tuple[Contribution, ...]
-    scatter: float
-    curve: float
     interval: Interval
     remarks: tuple[str, ...]
 
@@ -40,38 +41,48 @@ class FitBudget(NamedTuple):
 def fit_budget(job: Job, channel: ContinuousChannel, fitted: Fitted, pin: float) -> FitBudget | None:
     """The budget of a fit at a signal; None where the fit says nothing of its scatter."""
     spread = fitted.curve_spread(np.array([pin]))
-    if fitted.residual_sd is None or spread is None:
+    if fitted.residual_sd is None or spread is None or fitted.dof < 1:
         return None
-    curve, scatter = float(spread[0]), fitted.residual_sd
-    rows = [Contribution("scatter and curve", float(np.hypot(scatter, curve)), fitted.dof)]
-    remarks: list[str] = []
+    both = Contribution("scatter and curve", float(np.hypot(fitted.residual_sd, spread[0])), fitted.dof)
+    apart = (
+        Contribution("scatter about the curve", fitted.residual_sd, fitted.dof, size=fitted.residual_sd),
+        Contribution("the curve itself", float(spread[0]), fitted.dof, size=float(spread[0])),
+    )
     points = points_of(job, channel)
-    reference = _reference(job, channel, points)
-    if reference is None:
-        remarks.append("The reference's uncertainty is not known for every reading: it is left out.")
-    else:
-        rows.append(Contribution("reference", reference))
-    step = abs(float(fitted.curve.slope(pin))) * channel.path.converter.resolution
-    rows.append(Contribution("one count", step / 2 / float(np.sqrt(3)), distribution="rectangular"))
-    rows += _path(channel, fitted, points, pin, remarks)
-    return FitBudget(pin, tuple(rows), scatter, curve, interval_of(rows), tuple(remarks))
+    remarks: list[str] = []
+    others = _reference(job, channel, points, remarks)
+    slope = abs(float(fitted.curve.slope(pin)))
+    converter = channel.path.converter
+    others.append(Contribution.limit("one count", converter.resolution / 2, channel.path.pin_unit, slope))
+    others += _path(channel, fitted, points, pin, remarks)
+    others += _beyond(points, fitted, pin, remarks)
+    return FitBudget(pin, (*apart, *others), interval_of([both, *others]), tuple(remarks))
 
 
-def _reference(job: Job, channel: ContinuousChannel, points: Points) -> float | None:
-    """The largest standard uncertainty of the references used; None if that of one reading is not known."""
-    found = [_of_reading(job, channel, row) for row in points.rows]
-    known = [one for one in found if one is not None]
-    return max(known) if known and len(known) == len(found) else None
+def _reference(job: Job, channel: ContinuousChannel, points: Points, remarks: list[str]) -> list[Contribution]:
+    """The rows of the least certain reference that was read; none, with a remark, if that of one reading is unknown."""
+    found = [(reference_standard(job, channel, row), n) for n, row in enumerate(points.rows)]
+    known = [(standard, n) for standard, n in found if standard is not None]
+    if not known or len(known) < len(found):
+        remarks.append("The reference's uncertainty is not known for every reading, so U leaves it out.")
+        return []
+    return _reference_rows(job, channel, points.rows[max(known)[1]])
 
 
-def _of_reading(job: Job, channel: ContinuousChannel, row: Amended) -> float | None:
-    reading = row.reading
+def _reference_rows(job: Job, channel: ContinuousChannel, row: Amended) -> list[Contribution]:
+    reading, instrument = row.reading, instrument_of(job, row)
     if reading.reference_standard is not None:
-        return channel.step_in_unit(reading.reference_standard, reading.reference_unit)
-    instrument = next((one for one in job.references if one.id == reading.reference_id), None)
-    if instrument is None or instrument.standard_uncertainty is None:
-        return None
-    return channel.step_in_unit(instrument.standard_uncertainty, instrument.unit or reading.reference_unit)
+        unit = reading.reference_unit or channel.unit
+        gain = affine_gain(unit, channel.unit)
+        return [Contribution.stated("reference, as stated", reading.reference_standard, 1.0, unit, gain)]
+    assert instrument is not None  # its standard uncertainty was known
+    assert instrument.expanded_uncertainty is not None
+    unit = instrument.unit or reading.reference_unit or channel.unit
+    gain = affine_gain(unit, channel.unit)
+    rows = [Contribution.stated("reference, certificate", instrument.expanded_uncertainty, 2.0, unit, gain)]
+    if instrument.resolution is not None:
+        rows.append(Contribution.limit("reference, display", instrument.resolution / 2, unit, gain))
+    return rows
 
 
 def _path(
@@ -84,14 +95,61 @@ def _path(
     try:
         budget = budget_at(channel, float(fitted.curve.value(pin)))
     except YardstickError:
-        remarks.append("The path was left out of some readings, and what its parts may be off is not known.")
+        remarks.append("Some readings left out the signal path, and what its parts may be off is not known.")
         return []
     left_out = ("one step of the converter", "transducer's accuracy")
-    square = sum(row.standard**2 for row in budget.rows if row.name not in left_out)
-    return [Contribution("signal path", float(np.sqrt(square)), distribution="rectangular")] if square > 0 else []
+    return [
+        Contribution.limit(row.name, row.half_width, row.unit, row.sensitivity)
+        for row in budget.rows
+        if row.name not in left_out and row.standard > 0
+    ]
 
 
-def along_reach(job: Job, channel: ContinuousChannel, fitted: Fitted, pins: Array) -> Array | None:
-    """The expanded uncertainty at signals (n,); None where the fit says nothing of its scatter."""
-    rows = [fit_budget(job, channel, fitted, float(pin)) for pin in pins]
-    return np.array([row.interval.expanded for row in rows]) if all(rows) else None  # type: ignore[union-attr]
+def _beyond(points: Points, fitted: Fitted, pin: float, remarks: list[str]) -> list[Contribution]:
+    """Beyond the readings: how far a curve with one term more, as well borne out by them, would have gone by there."""
+    low, high = fitted.curve.domain
+    if low <= pin <= high:
+        return []
+    end = low if pin < low else high
+    stops = len(np.unique(points.reference))
+    degree = min(DEGREES.get(fitted.spec.model, 1) + 1, 5, stops - 1)
+    names: dict[int, ModelName] = {degree: model for model, degree in DEGREES.items()}
+    try:
+        rival = fit(points.signal, points.reference, FitSpec(model=names[max(degree, 1)]))
+    except YardstickError:
+        rival = None
+    if rival is None or rival.residual_sd is None or degree < 2:
+        remarks.append("The readings are too few to tell how the curve may bend beyond them: U there is too small.")
+        return []
+    at = np.array([end, pin])
+    away = float(np.diff(rival.curve.value(at))[0] - np.diff(fitted.curve.value(at))[0])
+    own, its = fitted.curve_spread(at), rival.curve_spread(at)
+    more = 0.0 if own is None or its is None else float(np.sqrt(max(its[1] ** 2 - own[1] ** 2, 0.0)))
+    standard = float(np.hypot(away, more))
+    return [Contribution("bend beyond the readings", standard, rival.dof, size=standard)]
+
+
+class Reach(NamedTuple):
+    """Expanded uncertainties (n,) at signals (n,) along an axis; `inside` is the signal of the largest in the reach."""
+
+    pins: Array
+    expanded: Array
+    inside: float
+
+
+@once_per_tree
+def reach_of(job: Job, channel: ContinuousChannel, model: ModelName) -> Reach | None:
+    """U of a candidate from a quarter of its reach below to as much above; None where it is not known."""
+    row = next((row for row in candidates_of(job, channel) if row.model == model), None)
+    fitted = row.fitted if row is not None else None
+    if fitted is None or not fitted.signals:
+        return None
+    low, high = fitted.curve.domain
+    margin = (high - low) / 4
+    pins = np.unique(np.concatenate([np.linspace(low - margin, high + margin, _PLACES), [low, high]]))
+    budgets = [fit_budget(job, channel, fitted, float(pin)) for pin in pins]
+    if any(budget is None for budget in budgets):
+        return None
+    expanded = np.array([budget.interval.expanded for budget in budgets if budget is not None])
+    inside = (pins >= low) & (pins <= high)
+    return Reach(pins, expanded, float(pins[inside][np.argmax(expanded[inside])]))

@@ -23,7 +23,6 @@ from ...core.calibration import (
 )
 from ...core.channel import ContinuousChannel
 from ...core.curves import AnyCurve
-from ...core.electrical import signal_gain
 from ...core.errors import YardstickError
 from ...core.fit import Fitted, ModelName
 from ...core.fit.models import CAPTIONS
@@ -31,7 +30,8 @@ from ...core.job import Job
 from ...core.packing import packing_errors
 from ...core.progress import StepName
 from ...core.proof import judge
-from ...core.reading import Amended, Direction, Raw
+from ...core.reading import Amended, Direction
+from ...core.reading_doubts import pin_step
 
 Array = NDArray[np.float64]
 MarkKind = Literal[
@@ -156,7 +156,7 @@ def _whiskers(channel: ContinuousChannel, points: Points, y: Array, curve: AnyCu
     for n, row in enumerate(points.rows):
         reading, raw = row.reading, row.reading.raw
         if raw is not None and raw.spread is not None:
-            signal[n] = 2 * raw.spread * _pin_step(channel, raw)
+            signal[n] = 2 * raw.spread * pin_step(channel, raw)
         if reading.reference_spread is not None:
             step = channel.step_in_unit(reading.reference_spread, reading.reference_unit)
             value[n] = 2 * step if np.isfinite(step) else 0.0
@@ -166,17 +166,6 @@ def _whiskers(channel: ContinuousChannel, points: Points, y: Array, curve: AnyCu
         return Whiskers(points.signal, y, signal, value)
     upwards = np.hypot(signal * np.abs(curve.slope(points.signal)), value)
     return Whiskers(points.signal, y, np.zeros(len(y)), upwards)
-
-
-def _pin_step(channel: ContinuousChannel, raw: Raw) -> float:
-    """How far the pin moves when a raw signal does by one of its unit."""
-    path = channel.path
-    if raw.node == "counts":
-        return abs(path.converter.per_count)
-    if raw.node == "pin":
-        return abs(signal_gain(raw.unit, path.pin_unit))
-    gain = signal_gain(raw.unit, path.source)
-    return abs(gain * float(path.slope(raw.mean * gain, channel.around)))
 
 
 def _curve_lines(curve: AnyCurve, axis: tuple[float, float]) -> list[Line]:

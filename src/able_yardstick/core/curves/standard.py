@@ -16,15 +16,21 @@ _OXYGEN_LIMITS = (0.001, 25.0)  # percent O2: below it a cell is governed by com
 
 
 class PlatinumCurve(DefinedCurve):
-    """Ohms to °C by IEC 60751."""
+    """Ohms to °C by IEC 60751, with the standard's A and B or those found for one element."""
 
     name: ClassVar[str] = "platinum curve"
     kind: Literal["platinum"] = "platinum"
     r0_ohm: Finite = Field(default=100.0, gt=0)
+    a: Finite = Field(default=platinum.A, gt=0)
+    b: Finite = platinum.B
+
+    @property
+    def _terms(self) -> platinum.Terms:
+        return platinum.Terms(self.a, self.b)
 
     @cached_property
     def _limits(self) -> tuple[float, float]:
-        low, high = platinum.resistance_ohm(np.array([platinum.LOWEST_C, platinum.HIGHEST_C]), self.r0_ohm)
+        low, high = platinum.resistance_ohm(np.array([platinum.LOWEST_C, platinum.HIGHEST_C]), self.r0_ohm, self._terms)
         return float(low), float(high)
 
     @property
@@ -34,15 +40,15 @@ class PlatinumCurve(DefinedCurve):
 
     def law(self, signal: Array) -> Array:
         """°C at ohms."""
-        return platinum.temperature_c(signal, self.r0_ohm)
+        return platinum.temperature_c(signal, self.r0_ohm, self._terms)
 
     def law_slope(self, signal: Array) -> Array:
         """K per ohm."""
-        return np.asarray(1 / platinum.slope_ohm_k(self.law(signal), self.r0_ohm))
+        return np.asarray(1 / platinum.slope_ohm_k(self.law(signal), self.r0_ohm, self._terms))
 
     def law_inverse(self, value: Array) -> Array:
         """Ohms at °C."""
-        return platinum.resistance_ohm(value, self.r0_ohm)
+        return platinum.resistance_ohm(value, self.r0_ohm, self._terms)
 
 
 class ThermocoupleCurve(DefinedCurve):

@@ -2,7 +2,7 @@
 
 from .choice import Candidate, Choice, candidate, candidates, choose, simplest
 from .doubt import Doubts
-from .models import DEGREES, MODEL_NAMES, TITLES, FitSpec, Fitted, ModelName, Parameter, described, fit
+from .models import DEGREES, MODEL_NAMES, TITLES, FitSettings, FitSpec, Fitted, ModelName, Parameter, described, fit
 from .worth import LackOfFit, Worth, worth_of
 
 __all__ = [
@@ -12,6 +12,7 @@ __all__ = [
     "Candidate",
     "Choice",
     "Doubts",
+    "FitSettings",
     "FitSpec",
     "Fitted",
     "LackOfFit",

@@ -7,11 +7,12 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import ValidationError, model_validator
 
-from ..curves import AnyCurve, FormulaCurve, Line, MonotoneCubic, Polynomial, Table
+from ..curves import AnyCurve, FormulaCurve, Line, MonotoneCubic, PlatinumCurve, Polynomial, Table, ThermistorCurve
 from ..errors import ConflictingReadings, NotMonotonic, TooFewReadings
 from ..model import Finite, Frozen, first_complaint
 from . import least_squares
 from .doubt import Doubts, checked
+from .elements import ElementModel, element_slopes, fit_element
 from .free_formula import fit_formula, slopes_of
 from .iterated import Weighed, weighed
 from .least_squares import Solution
@@ -20,7 +21,7 @@ from .stops import is_strictly_rising_or_falling, stop_means, stop_numbers
 Array = NDArray[np.float64]
 ModelName = Literal[
     "nominal", "two-point", "terminal", "through-zero", "line", "poly2", "poly3", "poly4", "poly5", "table", "pchip",
-    "formula",
+    "formula", "steinhart-hart", "beta", "platinum",
 ]  # fmt: skip
 MODEL_NAMES: tuple[ModelName, ...] = get_args(ModelName)
 DEGREES: dict[ModelName, int] = {"line": 1, "poly2": 2, "poly3": 3, "poly4": 4, "poly5": 5}
@@ -37,6 +38,9 @@ TITLES: dict[ModelName, str] = {
     "table": "Lookup table",
     "pchip": "Monotone cubic",
     "formula": "Formula",
+    "steinhart-hart": "Three coefficients",
+    "beta": "R25 and beta",
+    "platinum": "Platinum's own R0, A, B",
 }
 
 
@@ -55,8 +59,12 @@ CAPTIONS: dict[ModelName, str] = {
     "table": "lookup table",
     "pchip": "monotone cubic",
     "formula": "formula",
+    "steinhart-hart": "own coefficients",
+    "beta": "own beta",
+    "platinum": "own R0, A, B",
 }
-FitCurve = Line | Polynomial | Table | MonotoneCubic | FormulaCurve
+FitCurve = Line | Polynomial | Table | MonotoneCubic | FormulaCurve | ThermistorCurve | PlatinumCurve
+ELEMENT_MODELS: tuple[ElementModel, ...] = get_args(ElementModel)
 
 
 class FitSpec(Frozen):
@@ -75,6 +83,18 @@ class FitSpec(Frozen):
     start: tuple[tuple[str, Finite], ...] = ()
 
 
+class FitSettings(Frozen):
+    """How a channel's curves are fitted.
+
+    Each reading is weighed by its own uncertainty, where that is known for all of them, or all weigh the same.
+    """
+
+    weigh: Literal["own uncertainty", "all the same"] = "own uncertainty"
+    robust: bool = False
+    formula: str = ""
+    start: tuple[tuple[str, Finite], ...] = ()
+
+
 class Parameter(Frozen):
     """A named number of a fitted formula, with its standard error where it is known."""
 
@@ -87,7 +107,8 @@ class Fitted(Frozen):
     """A curve laid through points, with its errors: the curve minus the reference, in the unit of the value.
 
     `solution` is None where nothing was averaged and so no spread is known; `why_no_spread` says why. `weights` are
-    those that the readings came to, all 1 if empty; `distrusted` are the rows that a robust fit names.
+    those that the readings came to, all 1 if empty; `distrusted` are the rows that a robust fit names. A curve laid
+    through means of readings has `anchors`: their signals, and how many readings each is the mean of.
     """
 
     spec: FitSpec
@@ -102,6 +123,7 @@ class Fitted(Frozen):
     residual_sd: Finite | None
     weights: tuple[Finite, ...] = ()
     distrusted: tuple[int, ...] = ()
+    anchors: tuple[tuple[Finite, int], ...] = ()
     remark: str = ""
 
     @model_validator(mode="after")
@@ -153,10 +175,31 @@ class Fitted(Frozen):
         """Standard deviation of the curve at signals (n,), or None where it is not known."""
         if self.solution is not None:
             return self.solution.curve_spread(signal)
+        if self.anchors:
+            return None if self.residual_sd is None else self.residual_sd * anchored_spread(self.anchors, signal)
         if not self.parameters or self.parameter_covariance is None:
             return None
-        slopes = formula_slopes(self.spec, [one.value for one in self.parameters], signal)
+        slopes = self._parameter_slopes(signal)
         return np.asarray(np.sqrt(np.einsum("ni,ij,nj->n", slopes, np.array(self.parameter_covariance), slopes)))
+
+    def _parameter_slopes(self, signal: Array) -> Array:
+        names = tuple(one.name for one in self.parameters)
+        values = np.array([one.value for one in self.parameters])
+        if self.spec.model == "formula":
+            return slopes_of(self.spec.formula, names, values, signal)
+        return element_slopes(self.curve, names, values, signal)
+
+
+def anchored_spread(anchors: tuple[tuple[float, int], ...], signal: Array) -> Array:
+    """How far lines from anchor to anchor, and on beyond the last two, stray at signals (n,), in deviations of one.
+
+    Each anchor is the mean of its readings: its variance is theirs divided by their number.
+    """
+    at = np.array([anchor for anchor, _ in anchors])
+    spreads = 1 / np.sqrt(np.array([count for _, count in anchors], dtype=float))
+    piece = np.clip(np.searchsorted(at, signal, side="right") - 1, 0, len(at) - 2)
+    share = (signal - at[piece]) / (at[piece + 1] - at[piece])
+    return np.asarray(np.hypot((1 - share) * spreads[piece], share * spreads[piece + 1]))
 
 
 def student_quantile(confidence: float, dof: int) -> float:
@@ -190,6 +233,9 @@ def fit(signal: Array, reference: Array, spec: FitSpec, doubts: Doubts | None = 
         "table": _table,
         "pchip": _pchip,
         "formula": _formula,
+        "steinhart-hart": _element,
+        "beta": _element,
+        "platinum": _element,
     }
     order = _Order(signal, reference, spec, checked(doubts or Doubts(), len(signal)))
     return makers.get(spec.model, _polynomial)(order)
@@ -291,12 +337,16 @@ def _terminal(order: _Order) -> Fitted:
     x, y, counts = stop_means(signal, reference)
     if len(x) < 2 or x[0] == x[-1]:
         raise TooFewReadings("A terminal-based line needs readings at two stops. Take more.", needed=2, found=len(x))
-    ends = sorted([(float(x[0]), float(y[0])), (float(x[-1]), float(y[-1]))])
-    curve = Line.through(ends[0], ends[1], _domain(signal))
-    return _through_chosen(order, curve, order.spec, f"through the means of {counts[0]} and {counts[-1]} readings")
+    ends = sorted([(float(x[n]), float(y[n]), int(counts[n])) for n in (0, -1)])
+    curve = Line.through(ends[0][:2], ends[1][:2], _domain(signal))
+    said = f"through the means of {counts[0]} and {counts[-1]} readings"
+    return _through_chosen(order, curve, order.spec, said, tuple((end[0], end[2]) for end in ends))
 
 
-def _through_chosen(order: _Order, curve: Line, spec: FitSpec, remark: str = "") -> Fitted:
+Anchors = tuple[tuple[float, int], ...]
+
+
+def _through_chosen(order: _Order, curve: Line, spec: FitSpec, remark: str, anchors: Anchors) -> Fitted:
     errors = _errors(curve, order.signal, order.reference)
     dof = len(order.signal) - 2
     others = float(np.sqrt(np.square(errors["errors"]).sum() / dof)) if dof > 0 else None
@@ -307,6 +357,7 @@ def _through_chosen(order: _Order, curve: Line, spec: FitSpec, remark: str = "")
         residual_sd=others,
         why_no_spread="two readings say nothing of their own spread",
         remark=remark,
+        anchors=anchors,
         **errors,
     )
 
@@ -330,30 +381,38 @@ def _two_point(order: _Order) -> Fitted:
             f"Both chosen readings have the reference value {ends[0][1]:.6g}: the line would be level. Choose another."
         )
     curve = Line.through(ends[0], ends[1], _domain(signal))
-    return _through_chosen(order, curve, spec.with_(first=first, second=second))
+    anchors = tuple((signal, 1) for signal, _ in sorted(ends))
+    return _through_chosen(order, curve, spec.with_(first=first, second=second), "", anchors)
 
 
 def _table(order: _Order) -> Fitted:
-    curve, remark = _rows(order.signal, order.reference)
-    return _through_rows(order, curve, len(curve.signals), remark)
+    rows = _rows(order.signal, order.reference)
+    return _through_rows(order, rows.table, rows)
 
 
 def _pchip(order: _Order) -> Fitted:
-    table, remark = _rows(order.signal, order.reference)
-    return _through_rows(order, MonotoneCubic.through(table.refuse_turns()), len(table.signals), remark)
+    rows = _rows(order.signal, order.reference)
+    return _through_rows(order, MonotoneCubic.through(rows.table.refuse_turns()), rows)
 
 
-def _rows(signal: Array, reference: Array) -> tuple[Table, str]:
-    """One row for each stop, and what was averaged."""
+class _Rows(NamedTuple):
+    """A table with one row for each stop, of how many readings each is the mean, and that in words."""
+
+    table: Table
+    counts: NDArray[np.int64]
+    remark: str = ""
+
+
+def _rows(signal: Array, reference: Array) -> _Rows:
     least_squares.need_different(signal, 2)
     if is_strictly_rising_or_falling(signal, reference):
-        return Table.through(signal, reference), ""
+        return _Rows(Table.through(signal, reference), np.ones(len(signal), dtype=np.int64))
     return _table_of_stops(signal, reference)
 
 
-def _through_rows(order: _Order, curve: Table | MonotoneCubic, rows: int, remark: str) -> Fitted:
+def _through_rows(order: _Order, curve: Table | MonotoneCubic, rows: _Rows) -> Fitted:
     errors = _errors(curve, order.signal, order.reference)
-    dof = len(order.signal) - rows
+    dof = len(order.signal) - len(rows.counts)
     known = float(np.sqrt(np.square(errors["errors"]).sum() / dof)) if dof > 0 else None
     return Fitted(
         spec=order.spec,
@@ -361,7 +420,8 @@ def _through_rows(order: _Order, curve: Table | MonotoneCubic, rows: int, remark
         dof=dof,
         residual_sd=known,
         why_no_spread="a table passes through its points: it says nothing of their spread",
-        remark=remark,
+        remark=rows.remark,
+        anchors=tuple(zip(rows.table.signals, rows.counts.tolist(), strict=True)),
         **errors,
     )
 
@@ -370,22 +430,17 @@ def _formula(order: _Order) -> Fitted:
     signal, reference, spec = order.signal, order.reference, order.spec
     if not spec.formula.strip() or not spec.start:
         raise TooFewReadings("Give a formula of x, the signal, and a start for each parameter.", needed=1, found=0)
-    weights = order.doubts.weights_at(np.zeros(len(signal)), len(signal))
-    root = np.ones(len(signal)) if weights is None else np.sqrt(weights / weights.mean())
-    found = fit_formula(signal, reference, spec.formula, dict(spec.start), root)
+    found = fit_formula(signal, reference, spec.formula, dict(spec.start), _root_weight(order))
     low, high = _domain(signal)
     try:
         curve = FormulaCurve(text=found.text, low=low, high=high, domain=(low, high))
     except ValidationError as error:
         raise NotMonotonic(f"The fitted formula cannot be used: {first_complaint(error)}.") from error
-    errors = found.standard_errors or (None,) * len(found.names)
-    parameters = zip(found.names, found.values.tolist(), errors, strict=True)
-    covariance = None if found.covariance is None else tuple(tuple(row) for row in found.covariance.tolist())
     return Fitted(
         spec=spec,
         curve=curve,
-        parameters=tuple(Parameter(name=n, value=v, standard_error=e) for n, v, e in parameters),
-        parameter_covariance=covariance,
+        parameters=_parameters(found.names, found.values, found.covariance),
+        parameter_covariance=_as_rows(found.covariance),
         dof=found.dof,
         residual_sd=found.residual_sd,
         why_no_spread="" if found.dof else "as many parameters as readings leave no freedom: take one more",
@@ -393,9 +448,37 @@ def _formula(order: _Order) -> Fitted:
     )
 
 
-def formula_slopes(spec: FitSpec, values: list[float], signal: Array) -> Array:
-    """How the formula moves with each parameter at signals (n,): shape (n, p)."""
-    return slopes_of(spec.formula, tuple(name for name, _ in spec.start), np.array(values), signal)
+def _element(order: _Order) -> Fitted:
+    signal, reference, spec = order.signal, order.reference, order.spec
+    model = next(model for model in ELEMENT_MODELS if model == spec.model)
+    found = fit_element(signal, reference, model, _root_weight(order))
+    return Fitted(
+        spec=spec,
+        curve=found.curve,
+        parameters=_parameters(found.names, found.values, found.covariance),
+        parameter_covariance=_as_rows(found.covariance),
+        dof=found.dof,
+        residual_sd=found.residual_sd,
+        why_no_spread="" if found.dof else "as many coefficients as readings leave no freedom: take one more",
+        remark=found.remark,
+        **_errors(found.curve, signal, reference),
+    )
+
+
+def _root_weight(order: _Order) -> Array:
+    count = len(order.signal)
+    weights = order.doubts.weights_at(np.zeros(count), count)
+    return np.ones(count) if weights is None else np.asarray(np.sqrt(weights / weights.mean()))
+
+
+def _parameters(names: tuple[str, ...], values: Array, covariance: Array | None) -> tuple[Parameter, ...]:
+    errors = [None] * len(names) if covariance is None else np.sqrt(np.diag(covariance)).tolist()
+    rows = zip(names, values.tolist(), errors, strict=True)
+    return tuple(Parameter(name=name, value=value, standard_error=error) for name, value, error in rows)
+
+
+def _as_rows(covariance: Array | None) -> tuple[tuple[float, ...], ...] | None:
+    return None if covariance is None else tuple(tuple(row) for row in covariance.tolist())
 
 
 def _refuse_scattered_stops(signal: Array, reference: Array) -> None:
@@ -412,12 +495,12 @@ def _refuse_scattered_stops(signal: Array, reference: Array) -> None:
             )
 
 
-def _table_of_stops(signal: Array, reference: Array) -> tuple[Table, str]:
+def _table_of_stops(signal: Array, reference: Array) -> _Rows:
     x, y, counts = stop_means(signal, reference)
     if len(x) == len(signal):
-        return Table.through(signal, reference).refuse_turns(), ""
+        return _Rows(Table.through(signal, reference).refuse_turns(), counts)
     _refuse_scattered_stops(signal, reference)
     curve = Table.through(x, y).refuse_turns()
     least, most = int(counts.min()), int(counts.max())
     each = f"{most}" if least == most else f"{least} to {most}"
-    return curve, f"each the mean of {each} readings"
+    return _Rows(curve, counts[np.argsort(x)], f"each the mean of {each} readings")

@@ -39,7 +39,17 @@ CLASS_LIMITS: dict[ToleranceClass, ClassLimits] = {
 }
 
 
-def resistance_ohm(temperature_c: Array | float, r0_ohm: float = 100.0) -> Array:
+class Terms(NamedTuple):
+    """A and B of one element; C is the standard's."""
+
+    a: float = A
+    b: float = B
+
+
+STANDARD = Terms()
+
+
+def resistance_ohm(temperature_c: Array | float, r0_ohm: float = 100.0, terms: Terms = STANDARD) -> Array:
     """Resistance in ohms at temperatures in °C, shape kept. Raises: OutOfRange beyond -200 to 850 °C."""
     t = np.asarray(temperature_c, dtype=float)
     outside = (t < LOWEST_C) | (t > HIGHEST_C)
@@ -49,31 +59,31 @@ def resistance_ohm(temperature_c: Array | float, r0_ohm: float = 100.0) -> Array
             f"{significant(wrong)} °C is beyond IEC 60751, which runs from −200 to 850 °C. Enter one inside.",
             found=wrong,
         )
-    return r0_ohm * _ratio(t)
+    return r0_ohm * _ratio(t, terms)
 
 
-def _ratio(t: Array) -> Array:
+def _ratio(t: Array, terms: Terms) -> Array:
     cold = np.where(t < 0, C * (t - 100) * t**3, 0.0)
-    return np.asarray(1 + A * t + B * t**2 + cold)
+    return np.asarray(1 + terms.a * t + terms.b * t**2 + cold)
 
 
-def _ratio_slope(t: Array) -> Array:
+def _ratio_slope(t: Array, terms: Terms) -> Array:
     cold = np.where(t < 0, C * (4 * t**3 - 300 * t**2), 0.0)
-    return np.asarray(A + 2 * B * t + cold)
+    return np.asarray(terms.a + 2 * terms.b * t + cold)
 
 
-def slope_ohm_k(temperature_c: Array | float, r0_ohm: float = 100.0) -> Array:
+def slope_ohm_k(temperature_c: Array | float, r0_ohm: float = 100.0, terms: Terms = STANDARD) -> Array:
     """Change of resistance in ohms per kelvin at temperatures in °C, shape kept."""
-    return r0_ohm * _ratio_slope(np.asarray(temperature_c, dtype=float))
+    return r0_ohm * _ratio_slope(np.asarray(temperature_c, dtype=float), terms)
 
 
-def temperature_c(resistance: Array | float, r0_ohm: float = 100.0) -> Array:
+def temperature_c(resistance: Array | float, r0_ohm: float = 100.0, terms: Terms = STANDARD) -> Array:
     """Temperatures in °C at resistances in ohms, shape kept; exact above 0 °C, solved by Newton's method below.
 
     Raises: OutOfRange for a resistance that no temperature of the standard gives.
     """
     ratio = np.asarray(resistance, dtype=float) / r0_ohm
-    low, high = (float(_ratio(np.asarray(end))) for end in (LOWEST_C, HIGHEST_C))
+    low, high = (float(_ratio(np.asarray(end), terms)) for end in (LOWEST_C, HIGHEST_C))
     outside = (ratio < low * (1 - 1e-12)) | (ratio > high * (1 + 1e-12))
     if np.any(outside):
         wrong = float(ratio[outside].ravel()[0]) * r0_ohm
@@ -82,10 +92,11 @@ def temperature_c(resistance: Array | float, r0_ohm: float = 100.0) -> Array:
             f"{significant(low * r0_ohm)} to {significant(high * r0_ohm)} Ω. Check element and leads.",
             found=wrong,
         )
-    warm = (-A + np.sqrt(A * A - 4 * B * (1 - ratio))) / (2 * B)
+    a, b = terms
+    warm = 2 * (ratio - 1) / (a + np.sqrt(a * a - 4 * b * (1 - ratio)))  # keeps its digits where B is next to nothing
     t = np.minimum(warm, 0.0)
     for _ in range(_NEWTON_STEPS):
-        t = t - (_ratio(t) - ratio) / _ratio_slope(t)
+        t = t - (_ratio(t, terms) - ratio) / _ratio_slope(t, terms)
     return np.asarray(np.where(ratio >= 1, warm, t))
 
 
