@@ -63,7 +63,11 @@ def fit(
             fitted, reason = choice.candidate.fitted, choice.reason
         else:
             spec = fitting.FitSpec(
-                model=model.value, zero=(zero_signal, zero_value), robust=robust, formula=formula, start=_starts(start)
+                model=model.value,
+                zero=(zero_signal, zero_value),
+                robust=robust,
+                formula=formula,
+                start=fitting.starts_of(start),
             )
             fitted = fitting.fit(x, y, spec, doubts)
         worth = fitting.worth_of(x, y, fitted, doubts)
@@ -104,20 +108,6 @@ def _column(path: Path, count: int, text: str | None) -> "Array | None":
         return np.array(two_columns(path, text, text)[1][0])
 
 
-def _starts(text: str) -> tuple[tuple[str, float], ...]:
-    """Names with numbers, such as p=12,q=3. Raises: BadTable."""
-    from .core.errors import BadTable
-    from .core.numerals import parse_number
-
-    found = []
-    for part in (part for part in text.replace(";", ",").split(",") if part.strip()):
-        name, equals, number = part.partition("=")
-        if not equals or not name.strip().isidentifier():
-            raise BadTable(f"Expected starts such as p=12,q=3, found “{part.strip()}”.")
-        found.append((name.strip(), parse_number(number)))
-    return tuple(found)
-
-
 def _fit_data(fitted: "Fitted", reason: str, tolerance: float | None) -> dict[str, Any]:
     import numpy as np
 
@@ -127,7 +117,7 @@ def _fit_data(fitted: "Fitted", reason: str, tolerance: float | None) -> dict[st
     centre = scale = None
     coefficients: Any = None
     errors: Any = list(fitted.standard_errors) if fitted.standard_errors else None
-    covariance: Any = solution.covariance if solution else fitted.parameter_covariance
+    covariance: Any = solution.power_covariance() if solution else fitted.parameter_covariance
     if isinstance(curve, Line | Polynomial):
         centre = curve.centre
         scale = solution.scale if solution else 1.0

@@ -6,6 +6,7 @@ from typing import Any
 
 import numpy as np
 
+from .assumed import standing_of
 from .calibration import candidates_of, curve_in_use, fit_basis, nominal_curve, pack_basis, packed_now
 from .channel import (
     AnyChannel,
@@ -21,6 +22,7 @@ from .curves import Curve
 from .electrical import SignalUnit
 from .errors import NotApplicable, UnitMismatch, YardstickError
 from .fit import ModelName
+from .fit_budget import reach_of
 from .job import FitRecord, Job, PackRecord, WakeRecord, WriteRecord
 from .landing import landing_on, offers
 from .path import Path
@@ -586,10 +588,13 @@ def use_curve(job: Job, channel_id: str, model: ModelName, made: datetime) -> Jo
     row = next((row for row in candidates_of(job, channel) if row.model == model), None)
     if row is None or row.fitted is None or not row.usable:
         raise NotApplicable(row.refusal if row else "That curve is not on offer: there is nothing to fit it to.")
+    reach = reach_of(job, channel, model)
     record = FitRecord(
         channel=channel_id,
         fitted=row.fitted,
         unit=channel.unit,
+        assumed="nothing was fitted" if model == "nominal" else standing_of(job, channel).assumed,
+        expanded=None if reach is None else reach.largest,
         basis=fit_basis(job, channel, model),
         made=made,
         job_revision=job.revision,

@@ -136,6 +136,11 @@ class Reach(NamedTuple):
     expanded: Array
     inside: float
 
+    @property
+    def largest(self) -> float:
+        """U where it is largest within the reach."""
+        return float(self.expanded[self.pins == self.inside][0])
+
 
 @once_per_tree
 def reach_of(job: Job, channel: ContinuousChannel, model: ModelName) -> Reach | None:

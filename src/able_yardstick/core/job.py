@@ -22,11 +22,17 @@ from .table_image import TableImage
 
 
 class FitRecord(Frozen):
-    """The curve chosen for a channel, in `unit`, with the revision of everything it rests on."""
+    """The curve chosen for a channel, in `unit`, with the revision of everything it rests on.
+
+    `assumed` says why its shape is only assumed, empty where readings bear it out. `expanded` is U, in `unit`, where it
+    is largest within the readings; None where it is not known.
+    """
 
     channel: str
     fitted: Fitted
     unit: str
+    assumed: str = ""
+    expanded: Finite | None = None
     basis: dict[str, str]
     made: datetime
     job_revision: int

@@ -26,6 +26,7 @@ from ...core.curves import AnyCurve
 from ...core.errors import YardstickError
 from ...core.fit import Fitted, ModelName
 from ...core.fit.models import CAPTIONS
+from ...core.fit_budget import reach_of
 from ...core.job import Job
 from ...core.packing import packing_errors
 from ...core.progress import StepName
@@ -38,6 +39,7 @@ MarkKind = Literal[
     "up", "down", "plain", "rated", "assumed", "excluded", "knot", "found", "left", "failed", "stale", "worst"
 ]
 _CURVE_SAMPLES = 513
+_UNCERTAIN_SAMPLES = 65
 
 
 class Line(NamedTuple):
@@ -45,7 +47,9 @@ class Line(NamedTuple):
 
     x: Array
     y: Array
-    style: Literal["curve", "beyond", "described", "shift", "error", "even", "bound"]
+    style: Literal[
+        "curve", "beyond", "described", "shift", "error", "even", "bound", "further", "accepted", "accepted beyond"
+    ]
 
 
 class Marks(NamedTuple):
@@ -273,6 +277,10 @@ def _residual_content(
             bands.append(Band(signal, -times * half, times * half, "confidence"))
             shaded = "; shaded: 95 % band of the curve, from scatter alone"
             shaded += f", drawn {times} times as wide" if times > 1 else ""
+    lines: list[Line] = []
+    if step == "fit" and shown is not None and shown.fitted is not None:
+        lines, said = _uncertainty_lines(job, channel, shown.fitted, axis)
+        shaded += said
     if step == "describe":
         expected = _expected_band(channel)
         if expected is not None:
@@ -282,7 +290,7 @@ def _residual_content(
     words += "; whiskers: 2 × spread" if whiskers is not None else ""
     most = [float(np.max(band.high)) for band in bands] if step == "describe" else []
     return PlotContent(
-        (),
+        tuple(lines),
         tuple(marks),
         tuple(bands),
         curve.domain if curve else None,
@@ -290,6 +298,35 @@ def _residual_content(
         words,
         whiskers=whiskers,
     )
+
+
+def _uncertainty_lines(
+    job: Job, channel: ContinuousChannel, fitted: Fitted, axis: tuple[float, float]
+) -> tuple[list[Line], str]:
+    """What a further reading may miss by, and how much of the tolerance U leaves; without a tolerance U itself."""
+    lines: list[Line] = []
+    words = ""
+    low, high = fitted.curve.domain
+    inside = np.linspace(low, high, _UNCERTAIN_SAMPLES)
+    half = fitted.prediction(inside) if fitted.dof > 0 else None
+    if half is not None:
+        lines += [Line(inside, sign * half, "further") for sign in (1, -1)]
+        words += "; dotted: 95 % of further readings"
+    reach = reach_of(job, channel, fitted.spec.model)
+    if reach is None:
+        return lines, words
+    pins = np.unique(np.clip(reach.pins, *axis))
+    left = np.interp(pins, reach.pins, reach.expanded)
+    if channel.tolerance.is_stated:
+        left = np.maximum(channel.tolerance.at(fitted.curve.value(pins), channel.span) - left, 0.0)
+    pieces: tuple[tuple[NDArray[np.bool_], Literal["accepted", "accepted beyond"]], ...] = (
+        ((pins >= low) & (pins <= high), "accepted"),
+        (pins <= low, "accepted beyond"),
+        (pins >= high, "accepted beyond"),
+    )
+    for rows, style in pieces:
+        lines += [Line(pins[rows], sign * left[rows], style) for sign in (1, -1)]
+    return lines, words + ("; green: tolerance less U" if channel.tolerance.is_stated else "; green: U")
 
 
 def _expected_band(channel: ContinuousChannel) -> Band | None:

@@ -160,6 +160,9 @@ class AlignedPlot(QFrame):
             "error": ("ink", Qt.PenStyle.SolidLine),
             "even": ("accent", Qt.PenStyle.DashLine),
             "bound": ("green", Qt.PenStyle.DotLine),
+            "further": ("teal", Qt.PenStyle.DotLine),
+            "accepted": ("green", Qt.PenStyle.SolidLine),
+            "accepted beyond": ("green", Qt.PenStyle.DashLine),
         }[line.style]
         pen = pg.mkPen(self._theme.color(color), width=1, style=style)
         drawn = pg.PlotDataItem(line.x, line.y, pen=pen, antialias=True)

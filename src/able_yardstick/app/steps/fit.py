@@ -1,145 +1,61 @@
-"""Fit: the curves on offer side by side; one is chosen."""
+"""Fit: the curves on offer side by side with what each is worth; one is chosen."""
 
-from typing import NamedTuple
+from typing import Any
 
-import numpy as np
-from PySide6.QtCore import QPointF, QSize, Qt
-from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QRadioButton, QVBoxLayout, QWidget
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QPlainTextEdit, QPushButton, QVBoxLayout
 
 from ...core import edits
-from ...core.calibration import Points, candidates_of, curve_in_use, points_of, stale_fit, zero_of
+from ...core.assumed import standing_of
+from ...core.calibration import (
+    Points,
+    candidates_of,
+    curve_in_use,
+    nominal_curve,
+    points_of,
+    recommended,
+    stale_fit,
+    weighing,
+    zero_of,
+)
 from ...core.channel import ContinuousChannel
-from ...core.curves import Line, Polynomial, Table
 from ...core.errors import YardstickError
-from ...core.fit import Candidate, Fitted, ModelName
-from ...core.numerals import decimals_for, fixed, parse_number, significant
-from ..theme import Theme, bold, font
+from ...core.fit import Candidate, Fitted, ModelName, aicc_of, starts_for, starts_of, worth_of
+from ...core.fit_budget import FitBudget, fit_budget, reach_of
+from ...core.linearity import Run, linearity_of
+from ...core.numerals import fixed, parse_number
+from ..theme import Theme, bold
 from ..widgets import discard
 from ..workbench import Workbench, now
 from .describe_transducer import tolerance_sentence
-from .fields import ChoiceField, Complaint, TextField, label, rule_line
+from .fields import ChoiceField, Complaint, TextField, heading, label, rule_line
+from .figures import Figures
+from .fit_rows import CandidateRow, Sizes
+from .fit_words import equation, introduction, reach_sentence, spread_sentence
+from .fit_worth import (
+    budget_rows,
+    coefficients_text,
+    growth_sentence,
+    linearity_meanings,
+    linearity_rows,
+    trust_sentence,
+    uncertainty_title,
+    worth_sentences,
+)
 from .panel import StepPanel
-from .record_form import plain
+from .record_form import RecordForm, Row, plain
 
-
-class ErrorSketch(QWidget):
-    """The errors of a candidate in little: what shape they have."""
-
-    def __init__(self, theme: Theme) -> None:
-        super().__init__()
-        self._theme = theme
-        self._x: list[float] = []
-        self._y: list[float] = []
-        self._scale = 1.0
-        self.setFixedSize(QSize(38, 24))
-
-    def show_errors(self, fitted: Fitted | None, scale: float, theme: Theme) -> None:
-        """Take the errors of a fit, drawn to a common scale."""
-        self._theme, self._scale = theme, scale or 1.0
-        order = np.argsort(fitted.signals).tolist() if fitted else []
-        self._x = [fitted.signals[n] for n in order] if fitted else []
-        self._y = [fitted.errors[n] for n in order] if fitted else []
-        self.update()
-
-    def paintEvent(self, _event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        middle = self.height() / 2
-        painter.setPen(QPen(self._theme.color("line"), 1))
-        painter.drawLine(QPointF(0, middle), QPointF(self.width(), middle))
-        if len(self._x) > 1:
-            low, span = self._x[0], (self._x[-1] - self._x[0]) or 1.0
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(self._theme.color("teal"))
-            for x, y in zip(self._x, self._y, strict=True):
-                share = max(min(y / self._scale, 1.0), -1.0)
-                spot = QPointF(3 + (x - low) / span * (self.width() - 6), middle - share * (middle - 3))
-                painter.drawEllipse(spot, 1.6, 1.6)
-        painter.end()
-
-
-class Sizes(NamedTuple):
-    """The widest error beside the candidates, to which sketches are drawn, and the finest, which sets the digits."""
-
-    widest: float
-    finest: float
-
-
-class CandidateRow(QFrame):
-    """One curve on offer: its largest error, standard error and freedom, or why it is refused."""
-
-    def __init__(self, panel: "FitPanel", model: ModelName, theme: Theme) -> None:
-        super().__init__()
-        self._panel, self.model = panel, model
-        grid = QGridLayout(self)
-        grid.setContentsMargins(6, 4, 4, 4)
-        grid.setHorizontalSpacing(4)
-        grid.setVerticalSpacing(0)
-        self.button = QRadioButton()
-        self.button.setFont(bold(13))
-        self.button.toggled.connect(lambda on: panel.look_at(model) if on else None)
-        self._numbers = [QLabel() for _ in range(3)]
-        grid.addWidget(self.button, 0, 0)
-        self._words = label("", "muted", 11)
-        grid.addWidget(self._words, 1, 0, 1, 5)
-        for column, number in enumerate(self._numbers):
-            number.setFont(font(13))
-            number.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-            number.setFixedWidth((40, 40, 22)[column])
-            grid.addWidget(number, 0, column + 1)
-        self._sketch = ErrorSketch(theme)
-        grid.addWidget(self._sketch, 0, 4)
-        grid.setColumnStretch(0, 1)
-
-    def show_candidate(
-        self, row: Candidate, looked_at: bool, chosen: bool, sizes: Sizes, theme: Theme, unit: str
-    ) -> None:
-        """Show how a candidate does."""
-        fitted = row.fitted
-        self.button.blockSignals(True)
-        self.button.setChecked(looked_at)
-        self.button.blockSignals(False)
-        self.button.setEnabled(row.usable)
-        self.button.setText(row.title)
-        texts = ("—", "—", "—")
-        if fitted is not None and fitted.signals:
-            spread = "—" if fitted.residual_sd is None else _compact(fitted.residual_sd, sizes.finest)
-            texts = (_compact(fitted.largest_error, sizes.finest), spread, str(fitted.dof))
-        for part, text in zip(self._numbers, texts, strict=True):
-            part.setText(text)
-        self._numbers[1].setToolTip(fitted.why_no_spread if fitted and fitted.residual_sd is None else "")
-        self._words.setText(row.refusal or self._said(fitted, chosen))
-        self._words.setProperty("role", "error" if row.refusal else "muted")
-        self._words.style().polish(self._words)
-        self._sketch.show_errors(fitted, sizes.widest, theme)
-        fill = theme.accent_fill if looked_at else "transparent"
-        edge = theme.accent if looked_at else "transparent"
-        self.setStyleSheet(f"CandidateRow {{ background: {fill}; border: 1px solid {edge}; border-radius: 5px; }}")
-        self.button.setAccessibleDescription(
-            f"largest error {texts[0]} {unit}, standard error {texts[1]}. {row.refusal}"
-        )
-
-    @staticmethod
-    def _said(fitted: Fitted | None, chosen: bool) -> str:
-        if fitted is None:
-            return ""
-        parts = ["in use"] if chosen else []
-        if fitted.spec.model == "nominal":
-            parts.append("nothing fitted")
-        else:
-            noun = "knot" if fitted.spec.model == "table" else "number"
-            parts.append(f"{fitted.numbers} {noun}" + ("s" if fitted.numbers > 1 else ""))
-        return ", ".join([*parts, *([fitted.remark] if fitted.remark else [])])
-
-    def mousePressEvent(self, event: QMouseEvent) -> None:
-        if self.button.isEnabled():
-            self.button.setChecked(True)
-        super().mousePressEvent(event)
+_FIRST_SEEN: tuple[ModelName, ...] = ("nominal", "two-point", "line", "poly2", "table")
+_WEIGHINGS = (("own uncertainty", "by their own uncertainty"), ("all the same", "all the same"))
+_SETTINGS = (
+    Row("Weigh readings", ("weigh",), kind="choice", choices=_WEIGHINGS),
+    Row("Robust: far-off readings weigh less and are named", ("robust",), kind="tick"),
+    Row("Formula of x", ("formula",), kind="text", hint="p*x/(q+x)+r, x is the signal"),
+)
 
 
 class FitPanel(StepPanel):
-    """Candidates, the equation of the one looked at, its reach, and the button that chooses it."""
+    """Candidates, the equation of the one looked at, what it is worth, and the button that chooses it."""
 
     title = "Fit a curve"
 
@@ -149,27 +65,67 @@ class FitPanel(StepPanel):
         self._allowed = label("", "muted", 12)
         self.body.addWidget(self._tolerance)
         self.body.addWidget(self._allowed)
+        self._build_rows()
+        self._equation_box = self._equation_card()
+        self.body.addWidget(self._equation_box)
+        self._spread = label("", "muted", 12)
+        self.body.addWidget(self._spread)
+        self._build_coefficients()
+        self._build_worth()
+        self._complaint = Complaint()
+        self.body.addWidget(self._complaint)
+        self.body.addStretch(1)
+        self.use = self.action("Use this curve", self._use, primary=True)
+
+    def _build_rows(self) -> None:
         self.body.addLayout(self._headings())
         self._rows_box = QVBoxLayout()
         self._rows_box.setSpacing(2)
         self.body.addLayout(self._rows_box)
         self._rows: dict[ModelName, CandidateRow] = {}
+        self.more = QPushButton()
+        self.more.setCheckable(True)
+        self.more.toggled.connect(lambda _on: self.refresh())
+        self.body.addWidget(self.more)
+        self.settings = RecordForm(_SETTINGS, self._put_settings)
+        self._starts = TextField("Starts", self._put_starts, hint="p=12, q=3, r=0.5", optional=True)
         self._first = ChoiceField("First point", (), lambda _: self._put_points())
         self._second = ChoiceField("Second point", (), lambda _: self._put_points())
         self._zero = TextField("Zero at", self._put_zero, parts=2, between="→")
-        for widget in (self._first, self._second, self._zero):
+        for widget in (self.settings, self._starts, self._first, self._second, self._zero):
             self.body.addWidget(widget)
-        self._equation_box = self._equation_card()
-        self.body.addWidget(self._equation_box)
-        self._spread = label("", "muted", 12)
-        self.body.addWidget(self._spread)
+
+    def _build_coefficients(self) -> None:
+        self.coefficients_button = QPushButton("Coefficients and covariance")
+        self.coefficients_button.setCheckable(True)
+        self.coefficients_button.toggled.connect(lambda _on: self.refresh())
+        self.coefficients = QPlainTextEdit()
+        self.coefficients.setReadOnly(True)
+        self.coefficients.setLineWrapMode(QPlainTextEdit.LineWrapMode.NoWrap)
+        self.coefficients.setAccessibleName("Coefficients with standard errors and covariance")
+        self.coefficients.setStyleSheet("font-family: 'DejaVu Sans Mono', monospace; font-size: 11px")
+        self.coefficients.setFixedHeight(150)
+        self.body.addWidget(self.coefficients_button)
+        self.body.addWidget(self.coefficients)
+
+    def _build_worth(self) -> None:
         self.body.addWidget(rule_line())
+        self._trust = label("", "muted", 12)
+        self.worth = label("", "", 12)
+        self.linearity_title = heading("Linearity of the sensor")
+        self.linearity = Figures("Linearity of the sensor")
+        self.linearity_says = label("", "muted", 11)
+        self.uncertainty_title = heading("")
+        self.budget_place = label("", "muted", 11)
+        self.budget = Figures("Budget of the expanded uncertainty")
+        self.budget_remarks = label("", "muted", 11)
         self._reach = label("")
-        self.body.addWidget(self._reach)
-        self._complaint = Complaint()
-        self.body.addWidget(self._complaint)
-        self.body.addStretch(1)
-        self.use = self.action("Use this curve", self._use, primary=True)
+        self.standing = label("")
+        for widget in (
+            self.standing, self._trust, self.worth, self.linearity_title, self.linearity, self.linearity_says,
+            self.uncertainty_title, self.budget_place, self.budget, self.budget_remarks, self._reach,
+        ):  # fmt: skip
+            self.body.addWidget(widget)
 
     def _headings(self) -> QHBoxLayout:
         row = QHBoxLayout()
@@ -193,6 +149,8 @@ class FitPanel(StepPanel):
         self._equation.setFont(bold(14))
         self._equation.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         column.addWidget(self._equation)
+        self.expanded = label("", "", 12)
+        column.addWidget(self.expanded)
         return card
 
     # -- sending back -----------------------------------------------------------------------------------------------
@@ -209,6 +167,16 @@ class FitPanel(StepPanel):
     def _put_zero(self, signal: str, value: str) -> None:
         zero = (parse_number(signal), parse_number(value))
         self.change(f"{self.channel.tag}: given zero", self.channel.with_(zero=zero))
+
+    def _put_settings(self, changes: dict[str, Any]) -> None:
+        channel = self.channel
+        if "formula" in changes:
+            changes["start"] = starts_for(changes["formula"], channel.fit_settings.start)
+        settings = channel.fit_settings.with_(**changes)
+        self.change(f"{channel.tag}: how it is fitted", channel.with_(fit_settings=settings))
+
+    def _put_starts(self, text: str) -> None:
+        self._put_settings({"start": starts_of(text)})
 
     def look_at(self, model: ModelName) -> None:
         """Picture another candidate."""
@@ -245,28 +213,46 @@ class FitPanel(StepPanel):
         self._show_rows(channel, rows, looked_at)
         points = points_of(self.bench.job, channel)
         self._show_settings(channel, points, looked_at)
-        self.intro.setText(self._introduction(channel, rows))
+        self.intro.setText(introduction(channel, rows, recommended(self.bench.job, channel)))
         self._show_looked_at(channel, looked_at)
 
     def _show_rows(self, channel: ContinuousChannel, rows: list[Candidate], looked_at: Candidate | None) -> None:
         record = self.bench.job.fit_of(channel.id)
+        advised = recommended(self.bench.job, channel)
+        kept = {looked_at.model if looked_at else None, record.fitted.spec.model if record else None}
+        kept.add(advised.candidate.model if advised else None)
+        seen = [row for row in rows if self.more.isChecked() or row.model in _FIRST_SEEN or row.model in kept]
+        self._show_more(len(rows) - len(seen), bool(points_of(self.bench.job, channel).rows))
         sizes = [row.fitted.largest_error for row in rows if row.fitted and row.model in ("line", "poly2", "table")]
         widest = max([*sizes, float(channel.tolerance.at(0.0, channel.span))]) or 1.0
         finest = min((size for size in sizes if size > 0.001 * widest), default=widest)
-        present = [row.model for row in rows]
+        present = [row.model for row in seen]
         for model in [model for model in self._rows if model not in present]:
             discard(self._rows.pop(model))
-        for place, row in enumerate(rows):
+        for place, row in enumerate(seen):
             if row.model not in self._rows:
-                self._rows[row.model] = CandidateRow(self, row.model, self.theme)
-                self._rows_box.insertWidget(place, self._rows[row.model])
-            chosen = record is not None and record.fitted.spec.model == row.model
+                self._rows[row.model] = CandidateRow(self.look_at, row.model, self.theme)
+            self._rows_box.removeWidget(self._rows[row.model])
+            self._rows_box.insertWidget(place, self._rows[row.model])
+            marks = []
+            if advised is not None and advised.candidate.model == row.model:
+                marks.append("recommended")
+            if record is not None and record.fitted.spec.model == row.model:
+                marks.append("in use")
             looked = looked_at is not None and row.model == looked_at.model
-            widths = Sizes(widest, finest)
-            self._rows[row.model].show_candidate(row, looked, chosen, widths, self.theme, channel.unit)
+            self._rows[row.model].show_candidate(row, looked, marks, Sizes(widest, finest), self.theme, channel.unit)
+
+    def _show_more(self, hidden: int, any_readings: bool) -> None:
+        self.more.setVisible(any_readings)
+        self.more.setText("Fewer curves" if self.more.isChecked() else f"{hidden} more curves, weights, a formula…")
 
     def _show_settings(self, channel: ContinuousChannel, points: Points, looked_at: Candidate | None) -> None:
         model = looked_at.model if looked_at else None
+        open_ = self.more.isChecked() and self.more.isVisibleTo(self)
+        self.settings.setVisible(open_)
+        self.settings.show_record(channel.fit_settings)
+        self._starts.setVisible(open_ and bool(channel.fit_settings.formula))
+        self._starts.show_values(", ".join(f"{name}={plain(value)}" for name, value in channel.fit_settings.start))
         for field in (self._first, self._second):
             field.setVisible(model == "two-point")
         self._zero.setVisible(model == "through-zero")
@@ -283,39 +269,18 @@ class FitPanel(StepPanel):
         signal, value = zero_of(channel)
         self._zero.show_values(f"{signal:.6g}", f"{value:.6g}", suffix=f"{channel.path.pin_unit} → {channel.unit}")
 
-    def _introduction(self, channel: ContinuousChannel, rows: list[Candidate]) -> str:
-        if not rows:
-            return "There is nothing to fit yet. Gather readings, or describe the transducer."
-        fitted = [row for row in rows if row.usable and row.fitted and row.fitted.signals]
-        if not fitted:
-            return "No readings yet: only the described curve is on offer. It says nothing of this one sensor."
-        if not channel.tolerance.is_stated:
-            return "State the error allowed, and it will be seen which curves are good enough."
-        inside = [row.title for row in fitted if self._stays_within(channel, row)]
-        if not inside:
-            return "No curve stays within the error allowed at every reading."
-        if len(inside) == len(fitted):
-            return "Every curve stays within the error allowed. The one with the fewest numbers will do."
-        return f"Within the error allowed at every reading: {', '.join(title.lower() for title in inside)}."
-
-    @staticmethod
-    def _stays_within(channel: ContinuousChannel, row: Candidate) -> bool:
-        assert row.fitted is not None
-        errors = np.abs(np.array(row.fitted.errors))
-        values = row.fitted.curve.value(np.array(row.fitted.signals))
-        return bool(np.all(errors <= channel.tolerance.at(values, channel.span)))
-
     def _show_looked_at(self, channel: ContinuousChannel, looked_at: Candidate | None) -> None:
         fitted = looked_at.fitted if looked_at else None
         self._equation_box.setVisible(fitted is not None)
         self.use.setEnabled(fitted is not None)
+        self._show_coefficients(fitted)
+        self._show_worth(channel, fitted)
+        self._show_budget(channel, fitted)
         if fitted is None:
-            self._reach.setText("")
             self._spread.setText("")
             return
         self._equation.setText(equation(fitted, channel))
         self._spread.setText(spread_sentence(fitted, channel))
-        self._reach.setText(reach_sentence(fitted, channel))
         record = self.bench.job.fit_of(channel.id)
         stale = stale_fit(self.bench.job, channel)
         in_use = record is not None and record.fitted.spec.model == fitted.spec.model and not stale
@@ -326,57 +291,73 @@ class FitPanel(StepPanel):
         if stale and record is not None:
             self._complaint.setText(f"The curve in use is out of date: {', '.join(stale)}. Choose it anew.")
 
+    def _show_coefficients(self, fitted: Fitted | None) -> None:
+        text = coefficients_text(fitted) if fitted is not None and fitted.spec.model != "nominal" else ""
+        self.coefficients_button.setVisible(bool(text))
+        self.coefficients.setVisible(bool(text) and self.coefficients_button.isChecked())
+        self.coefficients.setPlainText(text)
 
-def _compact(value: float, finest: float) -> str:
-    """A size to two digits of the finest beside it, with fewer decimals where it is far larger."""
-    room = 4 - len(f"{value:.0f}")
-    return fixed(value, max(min(decimals_for(finest / 10), room), 0))
+    def _show_worth(self, channel: ContinuousChannel, fitted: Fitted | None) -> None:
+        """The tests of the curve looked at, and the linearity of the sensor, where there are readings."""
+        job = self.bench.job
+        points = points_of(job, channel)
+        there = fitted is not None and bool(points.rows) and fitted.spec.model != "nominal"
+        self.worth.setVisible(there)
+        self._trust.setText(trust_sentence(fitted, weighing(job, channel) is not None, channel) if fitted else "")
+        self._trust.setVisible(bool(self._trust.text()))
+        if there and fitted is not None:
+            worth = worth_of(points.signal, points.reference, fitted, weighing(job, channel))
+            self.worth.setText(worth_sentences(fitted, worth, self._least_aicc(channel), channel.unit))
+        self._show_standing(channel, bool(points.rows))
+        directions = tuple(row.reading.direction for row in points.rows)
+        run = Run(points.signal, points.reference, directions, channel.range, nominal_curve(channel))
+        found = linearity_of(run)
+        self.linearity.show_rows(("", channel.unit, "% of span"), linearity_rows(found), self.theme)
+        self.linearity.setToolTip(linearity_meanings(found))
+        self.linearity_title.setVisible(bool(found.terms))
+        self.linearity_says.setVisible(bool(found.terms))
+        self.linearity_says.setText(found.says)
+
+    def _show_standing(self, channel: ContinuousChannel, any_readings: bool) -> None:
+        standing = standing_of(self.bench.job, channel)
+        assumed = f"Linearity is assumed: {standing.assumed}." if standing.assumed and any_readings else ""
+        self.standing.setText(" ".join(part for part in (assumed, standing.more) if part))
+        self.standing.setVisible(bool(self.standing.text()))
+
+    def _least_aicc(self, channel: ContinuousChannel) -> tuple[str, float] | None:
+        found = [
+            (row.title, figure)
+            for row in candidates_of(self.bench.job, channel)
+            if row.usable and row.fitted is not None and row.model != "nominal"
+            if (figure := aicc_of(row.fitted)) is not None
+        ]
+        return min(found, key=lambda one: one[1], default=None)
+
+    def _show_budget(self, channel: ContinuousChannel, fitted: Fitted | None) -> None:
+        """U where it is largest within the readings, with everything it is made of."""
+        job = self.bench.job
+        reach = None if fitted is None else reach_of(job, channel, fitted.spec.model)
+        budget = None if fitted is None or reach is None else fit_budget(job, channel, fitted, reach.inside)
+        for widget in (self.uncertainty_title, self.budget_place):
+            widget.setVisible(budget is not None)
+        self.budget.show_rows(("", f"u, {channel.unit}", "freedom"), budget_rows(budget) if budget else (), self.theme)
+        remarks = " ".join(budget.remarks) if budget else ""
+        self.budget_remarks.setText(remarks)
+        self.budget_remarks.setVisible(bool(remarks))
+        self.expanded.setText(_expanded_words(channel, fitted, budget))
+        said = reach_sentence(fitted, channel) if fitted is not None else ""
+        if budget is not None and fitted is not None and reach is not None:
+            self.uncertainty_title.setText(f"Expanded uncertainty U = {uncertainty_title(budget, channel)}")
+            at = f"{fixed(float(fitted.curve.value(reach.inside)), 2)} {channel.unit}"
+            self.budget_place.setText(f"95 %, at {at}, where it is largest within the readings")
+            said = f"{said} {growth_sentence(fitted, reach, channel)}"
+        self._reach.setText(said)
 
 
-def equation(fitted: Fitted, channel: ContinuousChannel) -> str:
-    """The curve as an equation in the signal at the pin."""
-    curve = fitted.curve
-    unit, pin = channel.unit, channel.path.pin_unit
-    if isinstance(curve, Table):
-        return f"{len(curve.signals)} knots, joined by straight lines"
-    if not isinstance(curve, Line | Polynomial):
-        return f"by its {curve.name}, seen through the signal path"
-    powers = curve.powers
-    terms = [f"{significant(abs(powers[-1]))} x" + ("²" if len(powers) > 2 else "")]
-    signs = ["−" if powers[-1] < 0 else ""]
-    for power in range(len(powers) - 2, -1, -1):
-        signs.append(" − " if powers[power] < 0 else " + ")
-        terms.append(significant(abs(powers[power])) + (" x" if power == 1 else ""))
-    body = "".join(sign + term for sign, term in zip(signs, terms, strict=True))
-    return f"y = {body}\n(y in {unit}, x in {pin})"
-
-
-def spread_sentence(fitted: Fitted, channel: ContinuousChannel) -> str:
-    """Standard errors of the coefficients and the scatter, or why they are not known."""
-    errors = fitted.standard_errors
-    if errors is None:
-        return f"Standard errors of the coefficients are not known: {fitted.why_no_spread}."
-    units = [channel.unit, f"{channel.unit}/{channel.path.pin_unit}", f"{channel.unit}/{channel.path.pin_unit}²"]
-    parts = [f"{significant(error, 2)} {unit}" for error, unit in zip(errors, units, strict=False)]
-    names = ["offset", "slope", "bend"]
-    said = ", ".join(f"{name} ±{part}" for name, part in zip(names, parts, strict=False))
-    return f"Standard errors: {said}. One count is {significant(_one_count(fitted, channel), 2)} {channel.unit}."
-
-
-def _one_count(fitted: Fitted, channel: ContinuousChannel) -> float:
-    middle = sum(fitted.curve.domain) / 2
-    return abs(float(fitted.curve.slope(middle))) * channel.path.converter.per_count
-
-
-def reach_sentence(fitted: Fitted, channel: ContinuousChannel) -> str:
-    """Over which values the curve is to be trusted."""
-    low, high = fitted.curve.domain
-    values = sorted(float(v) for v in fitted.curve.value(np.array([low, high])))
-    decimals = decimals_for(abs(values[1] - values[0]) / 2000)
-    ends = " to ".join(fixed(value, decimals) for value in values)
-    pin, places = channel.path.pin_unit, decimals_for(channel.path.converter.per_count)
-    word = "described" if fitted.spec.model == "nominal" else "trusted"
-    return (
-        f"{word.capitalize()} from {ends} {channel.unit}. Below {fixed(low, places)} {pin} and above "
-        f"{fixed(high, places)} {pin} it is extrapolated."
-    )
+def _expanded_words(channel: ContinuousChannel, fitted: Fitted | None, budget: FitBudget | None) -> str:
+    """How far an indication may be off, or why that is not known."""
+    if budget is not None:
+        return f"U = {uncertainty_title(budget, channel)} at most within the readings, 95 %"
+    if fitted is None or fitted.spec.model == "nominal":
+        return "U is not known: nothing was fitted, see Wire for what tolerances allow"
+    return f"U is not known: {fitted.why_no_spread}"

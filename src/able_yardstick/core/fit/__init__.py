@@ -2,8 +2,9 @@
 
 from .choice import Candidate, Choice, candidate, candidates, choose, simplest
 from .doubt import Doubts
+from .free_formula import starts_for, starts_of
 from .models import DEGREES, MODEL_NAMES, TITLES, FitSettings, FitSpec, Fitted, ModelName, Parameter, described, fit
-from .worth import LackOfFit, Worth, worth_of
+from .worth import LackOfFit, Worth, aicc_of, worth_of
 
 __all__ = [
     "DEGREES",
@@ -19,11 +20,14 @@ __all__ = [
     "ModelName",
     "Parameter",
     "Worth",
+    "aicc_of",
     "candidate",
     "candidates",
     "choose",
     "described",
     "fit",
     "simplest",
+    "starts_for",
+    "starts_of",
     "worth_of",
 ]

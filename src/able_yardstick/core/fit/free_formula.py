@@ -6,7 +6,9 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from ..errors import BadTable
 from ..formula import FormulaError, names_in, parse
+from ..numerals import parse_number
 from .least_squares import need_different
 from .search import covariance_of, differences, searched
 
@@ -49,6 +51,25 @@ def fit_formula(signal: Array, value: Array, text: str, start: dict[str, float],
     spread = float(np.sqrt(ssr / dof)) if dof > 0 else None
     covariance = None if spread is None else covariance_of(jacobian, spread)
     return FormulaFit(names, best, covariance, _filled_in(text, names, best), spread, dof)
+
+
+def starts_for(text: str, before: tuple[tuple[str, float], ...]) -> tuple[tuple[str, float], ...]:
+    """Where each parameter of a formula begins: as before if it was there, else at 1. Raises: FormulaError."""
+    if not text.strip():
+        return ()
+    known = dict(before)
+    return tuple((name, known.get(name, 1.0)) for name in sorted(set(names_in(parse(text))) - {SIGNAL}))
+
+
+def starts_of(text: str) -> tuple[tuple[str, float], ...]:
+    """Parameters with where they begin, written p=12, q=3. Raises: BadTable."""
+    found = []
+    for part in (part for part in text.replace(";", ",").split(",") if part.strip()):
+        name, equals, number = part.partition("=")
+        if not equals or not name.strip().isidentifier():
+            raise BadTable(f"Expected starts such as p=12, q=3, found “{part.strip()}”.")
+        found.append((name.strip(), parse_number(number)))
+    return tuple(found)
 
 
 def _refuse_names(text: str, used: set[str], names: tuple[str, ...]) -> None:

@@ -58,11 +58,21 @@ class Solution(Frozen):
 
     def power_spread(self) -> tuple[float, ...] | None:
         """Standard errors of the coefficients in ascending powers of the signal itself."""
+        found = self.spread(self._to_powers())
+        return None if found is None else tuple(float(number) for number in found)
+
+    def power_covariance(self) -> tuple[tuple[float, ...], ...] | None:
+        """Of the coefficients in ascending powers of the signal itself; None without freedom to know it by."""
+        if self.residual_sd is None:
+            return None
+        root = self.residual_sd * self._to_powers() @ np.array(self.factor)
+        return tuple(tuple(float(number) for number in row) for row in root @ root.T)
+
+    def _to_powers(self) -> Array:
+        """What turns the free coefficients, in powers of z, into those in powers of the signal: shape (n, p)."""
         count = len(self.coefficients)
         columns = range(self.first_power, count)
-        rows = np.array([[_binomial(power, low, self.centre, self.scale) for power in columns] for low in range(count)])
-        found = self.spread(rows)
-        return None if found is None else tuple(float(number) for number in found)
+        return np.array([[_binomial(power, low, self.centre, self.scale) for power in columns] for low in range(count)])
 
 
 def _binomial(power: int, low: int, centre: float, scale: float) -> float:

@@ -50,7 +50,7 @@ def worth_of(signal: Array, reference: Array, fitted: Fitted, doubts: Doubts | N
     errors = np.array(fitted.errors)
     numbers = stop_numbers(reference)
     test, why = _lack_of_fit(errors, numbers, fitted)
-    return Worth(test, why, _cross_validated(signal, reference, fitted, numbers, doubts), _aicc(errors, fitted.numbers))
+    return Worth(test, why, _cross_validated(signal, reference, fitted, numbers, doubts), aicc_of(fitted))
 
 
 def _lack_of_fit(errors: Array, numbers: NDArray[np.int64], fitted: Fitted) -> tuple[LackOfFit | None, str]:
@@ -95,9 +95,10 @@ def _without(doubts: Doubts | None, rows: NDArray[np.bool_]) -> Doubts | None:
     return Doubts(*(None if column is None else column[rows] for column in doubts))
 
 
-def _aicc(errors: Array, numbers: int) -> float | None:
-    count, free = len(errors), numbers + 1  # the scatter is found from the readings too
-    square = float(np.sum(errors**2))
+def aicc_of(fitted: Fitted) -> float | None:
+    """Akaike's criterion for small samples, as in `Worth`."""
+    count, free = len(fitted.errors), fitted.numbers + 1  # the scatter is found from the readings too
+    square = float(np.sum(np.square(fitted.errors)))
     if count - free - 1 <= 0 or square <= 0:
         return None
     return count * log(square / count) + 2 * free + 2 * free * (free + 1) / (count - free - 1)
