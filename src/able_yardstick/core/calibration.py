@@ -18,7 +18,7 @@ from .oxygen import OxygenView
 from .packing import AnyForm, Around, Named, PackingCost, PackSpec, Shared, TableReport, pack_in_full, packing_cost
 from .proof import Proof, prove
 from .reading import Amended
-from .reading_doubts import doubts_of
+from .reading_doubts import doubts_of, instruments_of
 from .sensor_fit import sensor_candidate, sensor_models
 from .transducer import Source
 from .units import affine, parse_unit
@@ -266,9 +266,8 @@ def fit_basis(job: Job, channel: ContinuousChannel, model: str) -> dict[str, str
     if any(row.reading.raw is not None and row.reading.raw.node == "counts" for row in rows):
         path["converter"] = channel.path.converter.model_dump(mode="json")
     basis = {"readings": digest(*(_evidence(row) for row in rows)), "signal path": digest(path)}
-    doubts = weighing(job, channel)
-    if doubts is not None:
-        basis["weights"] = digest(*([] if column is None else column.tolist() for column in doubts))
+    if weighing(job, channel) is not None:
+        basis["weights"] = digest(*instruments_of(job, rows))
     return basis
 
 
@@ -301,7 +300,7 @@ _WHAT_CHANGED = {
     "readings": "the readings changed",
     "signal path": "the signal path changed",
     "description": "the description changed",
-    "weights": "the uncertainties that weigh the readings changed",
+    "weights": "the uncertainty of a reference changed",
     "curve": "another curve is in use",
     "converter": "the converter changed",
     "unit": "the unit changed",

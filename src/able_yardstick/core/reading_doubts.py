@@ -19,6 +19,12 @@ def instrument_of(job: Job, row: Amended) -> Reference | None:
     return next((one for one in job.references if one.id == row.reading.reference_id), None)
 
 
+def instruments_of(job: Job, rows: tuple[Amended, ...]) -> tuple[Reference, ...]:
+    """The instruments that were read, each once, in the job's order."""
+    read = {row.reading.reference_id for row in rows}
+    return tuple(one for one in job.references if one.id in read)
+
+
 def reference_standard(job: Job, channel: ContinuousChannel, row: Amended) -> float | None:
     """The standard uncertainty of a reading's reference, in the channel's unit; None if it is not known."""
     reading, instrument = row.reading, instrument_of(job, row)

@@ -45,11 +45,11 @@ from .fit_worth import (
 from .panel import StepPanel
 from .record_form import RecordForm, Row, plain
 
-_FIRST_SEEN: tuple[ModelName, ...] = ("nominal", "two-point", "line", "poly2", "table")
+_FIRST_SEEN: tuple[ModelName, ...] = ("nominal", "two-point", "through-zero", "line", "poly2", "table")
 _WEIGHINGS = (("own uncertainty", "by their own uncertainty"), ("all the same", "all the same"))
 _SETTINGS = (
     Row("Weigh readings", ("weigh",), kind="choice", choices=_WEIGHINGS),
-    Row("Robust: far-off readings weigh less and are named", ("robust",), kind="tick"),
+    Row("Robust: name readings that lie far off", ("robust",), kind="tick"),
     Row("Formula of x", ("formula",), kind="text", hint="p*x/(q+x)+r, x is the signal"),
 )
 

@@ -47,11 +47,11 @@ def equation(fitted: Fitted, channel: ContinuousChannel) -> str:
     if not isinstance(curve, Line | Polynomial):
         return f"by its {curve.name}, seen through the signal path"
     powers = curve.powers
-    terms = [f"{significant(abs(powers[-1]))} x{_POWERS[len(powers) - 1]}"]
+    terms = [f"{significant(abs(powers[-1]))}\u00a0x{_POWERS[len(powers) - 1]}"]
     signs = ["−" if powers[-1] < 0 else ""]
     for power in range(len(powers) - 2, -1, -1):
         signs.append(" − " if powers[power] < 0 else " + ")
-        terms.append(significant(abs(powers[power])) + (f" x{_POWERS[power]}" if power else ""))
+        terms.append(significant(abs(powers[power])) + (f"\u00a0x{_POWERS[power]}" if power else ""))
     body = "".join(sign + term for sign, term in zip(signs, terms, strict=True))
     return f"y = {body}\n(y in {unit}, x in {pin})"
 
