@@ -275,7 +275,7 @@ def _residual_content(
         if half is not None:
             times = _magnification(float(np.max(half[shown.curve.within(signal)])), _even(marks, bands)[1])
             bands.append(Band(signal, -times * half, times * half, "confidence"))
-            shaded = "; shaded: 95 % band of the curve, from scatter alone"
+            shaded = "; shaded: 95 % band of the curve"
             shaded += f", drawn {times} times as wide" if times > 1 else ""
     lines: list[Line] = []
     if step == "fit" and shown is not None and shown.fitted is not None:
@@ -311,7 +311,7 @@ def _uncertainty_lines(
     half = fitted.prediction(inside) if fitted.dof > 0 else None
     if half is not None:
         lines += [Line(inside, sign * half, "further") for sign in (1, -1)]
-        words += "; dotted: 95 % of further readings"
+        words += "; dotted: of a further reading"
     reach = reach_of(job, channel, fitted.spec.model)
     if reach is None:
         return lines, words

@@ -202,7 +202,9 @@ class TransducerFields(Fields):
         if unit and unit != channel.transducer.unit:
             channel = edits.with_sheet_unit(channel, unit)
         try:
-            rating = RatedTable(signals=tuple(gain * signal for signal in signals), values=tuple(values))
+            rows = {"signals": tuple(gain * signal for signal in signals), "values": tuple(values)}
+            before = channel.transducer.rating
+            rating = before.with_(**rows) if isinstance(before, RatedTable) else RatedTable(**rows)
         except ValidationError as error:
             raise InvalidRecord(f"The rows are no usable table: {first_complaint(error)}") from error
         except YardstickError as error:

@@ -5,7 +5,7 @@ from html import escape
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLabel, QLineEdit, QToolButton, QVBoxLayout, QWidget
 
 from ...core.errors import YardstickError
 from ..theme import bold, font
@@ -54,6 +54,21 @@ def heading(text: str) -> QLabel:
     made.setFont(bold(13))
     made.setContentsMargins(0, 6, 0, 0)
     return made
+
+
+class FoldButton(QToolButton):
+    """A line with an arrow that opens what stands below it."""
+
+    def __init__(self, title: str) -> None:
+        super().__init__()
+        self.setObjectName("small")
+        self.setCheckable(True)
+        self._title = title
+        self._point(False)
+        self.toggled.connect(self._point)
+
+    def _point(self, opened: bool) -> None:
+        self.setText(f"{'▾' if opened else '▸'} {self._title}")
 
 
 def rule_line() -> QFrame:

@@ -28,7 +28,7 @@ from ..theme import Theme, bold
 from ..widgets import discard
 from ..workbench import Workbench, now
 from .describe_transducer import tolerance_sentence
-from .fields import ChoiceField, Complaint, TextField, heading, label, rule_line
+from .fields import ChoiceField, Complaint, FoldButton, TextField, heading, label, rule_line
 from .figures import Figures
 from .fit_rows import CandidateRow, Sizes
 from .fit_words import equation, introduction, reach_sentence, spread_sentence
@@ -96,8 +96,7 @@ class FitPanel(StepPanel):
             self.body.addWidget(widget)
 
     def _build_coefficients(self) -> None:
-        self.coefficients_button = QPushButton("Coefficients and covariance")
-        self.coefficients_button.setCheckable(True)
+        self.coefficients_button = FoldButton("Coefficients and covariance")
         self.coefficients_button.toggled.connect(lambda _on: self.refresh())
         self.coefficients = QPlainTextEdit()
         self.coefficients.setReadOnly(True)

@@ -18,8 +18,9 @@ from PySide6.QtWidgets import (
 )
 
 from ...core import edits
-from ...core.calibration import Packed, curve_in_use, packed_as, packed_now, stale_fit, stale_pack
+from ...core.calibration import Packed, curve_in_use, packed_as, packed_now, shared_curves, stale_fit, stale_pack
 from ...core.channel import ContinuousChannel
+from ...core.curves import AnyCurve, ComposedCurve, MonotoneCubic, Table
 from ...core.errors import BadTable, YardstickError
 from ...core.numerals import fixed, parse_number, significant
 from ...core.pack_words import ends_shown, enough_digits, fewer_knots
@@ -31,7 +32,7 @@ from ..workbench import Workbench, now
 from .fields import ChoiceField, Complaint, TextField, heading, label
 from .load_box import LoadBox
 from .pack_cost import CostBar, cost_of, places_of, worst_of
-from .pack_rows import FORM_ROWS, RARE_ROWS, clamp_words, has_rare_rows, is_rarely_set
+from .pack_rows import FORM_ROWS, RARE_ROWS, clamp_words, has_rare_rows, is_placed, is_rarely_set
 from .panel import StepPanel
 from .record_form import RecordForm, TickField
 
@@ -49,6 +50,7 @@ class PackPanel(StepPanel):
         self._knots: list[float] = []
         self._form = ChoiceField("Numeric form", _FORMS, lambda text: self._spec("form", {"form": text}))
         self._settings = RecordForm(FORM_ROWS, self._put_settings)
+        self._shared = TextField("Shared with", self._put_shared, hint="tags of other channels", optional=True)
         self._positions = TextField("Signals", self._put_positions, hint="0; 1; 2.5; 5")
         self._clamp = TickField("", lambda on: self._spec("clamp", {"clamp": on}))
         self._rare = RecordForm(RARE_ROWS, self._put_settings)
@@ -56,7 +58,7 @@ class PackPanel(StepPanel):
         self.more.setCheckable(True)
         self.more.setObjectName("quiet")
         self.more.toggled.connect(lambda _on: self.refresh())
-        for widget in (self._form, self._settings, self._positions, self._clamp, self.more, self._rare):
+        for widget in (self._form, self._settings, self._positions, self._clamp, self.more, self._rare, self._shared):
             self.body.addWidget(widget)
         self._build_cost(theme)
         self.body.addWidget(heading("Numbers to load"))
@@ -158,6 +160,14 @@ class PackPanel(StepPanel):
             raise BadTable("Expected signals with semicolons between them, such as 0; 1; 2.5; 5.")
         self._spec("positions", {"positions": tuple(parse_number(part) for part in parts)})
 
+    def _put_shared(self, text: str) -> None:
+        tags = [part.strip() for part in text.replace(";", ",").split(",") if part.strip()]
+        others = tuple(self.bench.job.tagged(tag).id for tag in tags)
+        if self.channel.id in others:
+            raise BadTable(f"{self.channel.tag} is this channel itself. Name the others that use the same table.")
+        shared_curves(self.bench.job, self.channel, self.channel.pack_spec.with_(shared_with=others))  # or refuses
+        self._spec("channels that share the table", {"shared_with": others})
+
     def _keep(self) -> None:
         channel = self.channel
         try:
@@ -220,7 +230,7 @@ class PackPanel(StepPanel):
         straight = packed is not None and not hasattr(packed.form.continuous(channel.path.converter.nominal), "signals")
         if use.curve.kind != "line" and straight and channel.pack_spec.form not in ("poly", "formula"):
             return "The curve bends, so one straight line costs what is stated below. A table of knots follows it."
-        return f"The {use.caption} curve, as this controller takes it."
+        return f"The {use.caption} curve, as this controller takes it.{_between_rows(use.curve)}"
 
     def show_draft(self, channel: ContinuousChannel) -> None:
         """What numbers would cost that are only tried, such as a knot that is being dragged."""
@@ -250,6 +260,8 @@ class PackPanel(StepPanel):
         self.more.setText("Fewer settings" if self.more.isChecked() else "More settings: ends, limits, a wanted error")
         self._rare.setVisible(unfolded)
         self._rare.show_record(spec, pin=channel.path.pin_unit, unit=channel.unit)
+        self._shared.setVisible(bool(spec.shared_with) or (unfolded and is_placed(spec)))
+        self._shared.show_values(", ".join(self.bench.job.channel(one).tag for one in spec.shared_with))
         self._positions.setVisible(
             spec.spacing == "fixed" and bool(clamp_words(spec)) and spec.form not in ("ends", "span")
         )
@@ -382,3 +394,13 @@ class PackPanel(StepPanel):
         self._status.setText(text)
         self._status.setProperty("role", "good" if same else "look")
         self._status.style().polish(self._status)
+
+
+def _between_rows(curve: AnyCurve) -> str:
+    """What is taken for true between the rows of a table; nothing for another curve."""
+    inner = curve.curve if isinstance(curve, ComposedCurve) else curve
+    if isinstance(inner, MonotoneCubic):
+        return f" Between its {len(inner.signals)} rows a monotone cubic is taken for true."
+    if isinstance(inner, Table):
+        return f" Between its {len(inner.signals)} rows straight lines are taken for true."
+    return ""

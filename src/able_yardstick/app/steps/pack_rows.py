@@ -28,7 +28,8 @@ def _table(spec: PackSpec) -> bool:
     return bool(_forms("knots")(spec))
 
 
-def _placed(spec: PackSpec) -> bool:
+def is_placed(spec: PackSpec) -> bool:
+    """Whether the program chooses where the knots of a table stand."""
     return _table(spec) and spec.spacing in ("best", "even")
 
 
@@ -40,8 +41,8 @@ FORM_ROWS = (
     Row("Knots", ("spacing",), kind="choice", only_if=_table, choices=(
         ("best", "best placed"), ("even", "evenly spaced"), ("fixed", "at fixed signals"), ("own", "put by hand"),
     )),
-    Row("How many", ("knots",), kind="whole", only_if=lambda spec: _placed(spec) and spec.max_error is None),
-    Row("Signal step", ("signal_step",), suffix="{pin}", optional=True, hint="any", only_if=_placed),
+    Row("How many", ("knots",), kind="whole", only_if=lambda spec: is_placed(spec) and spec.max_error is None),
+    Row("Signal step", ("signal_step",), suffix="{pin}", optional=True, hint="any", only_if=is_placed),
     Row("Value step", ("value_step",), suffix="{unit}", optional=True, hint="any",
         only_if=_forms("knots", "ends", "span", "ratio")),
     Row("Decimals", ("decimals",), kind="whole", optional=True, hint="all", only_if=_forms(*_STRAIGHT)),
@@ -70,9 +71,9 @@ FORM_ROWS = (
 
 RARE_ROWS = (
     Row("Or within ±", ("max_error",), suffix="{unit}", optional=True, hint="any",
-        only_if=lambda spec: _placed(spec) and spec.spacing == "best"),
+        only_if=lambda spec: is_placed(spec) and spec.spacing == "best"),
     Row("Signal ends", ("signal_low", "signal_high"), suffix="{pin}", between="to", optional=True, hint="auto",
-        only_if=lambda spec: spec.form in ("ends", "span") or _placed(spec)),
+        only_if=lambda spec: spec.form in ("ends", "span") or is_placed(spec)),
     Row("Limits", ("limit_low", "limit_high"), suffix="{unit}", between="to", optional=True, hint="none",
         only_if=lambda spec: spec.form == "slope" or _table(spec)),
 )  # fmt: skip

@@ -4,6 +4,7 @@ from ...core.rating import (
     Formula,
     Platinum,
     Pulses,
+    RatedTable,
     RatingBase,
     Root,
     Sensitivity,
@@ -18,6 +19,7 @@ from ...core.standards.thermocouples import LETTERS
 from .record_form import Row
 
 _THREE = (("beta", "beta"), ("coefficients", "three coefficients"), ("three pairs", "three pairs"))
+_BETWEEN = tuple((words, words) for words in ("straight lines", "a monotone cubic"))
 _TAKEN = tuple((words, words) for words in ("in the transmitter", "in the controller", "not yet"))
 
 RATING_ROWS: dict[type[RatingBase], tuple[Row, ...]] = {
@@ -32,6 +34,7 @@ RATING_ROWS: dict[type[RatingBase], tuple[Row, ...]] = {
         Row("Pulses or Hz", ("pulses",), ""),
         Row("for each", ("per",), kind="text", optional=True, hint="unit of the data sheet: Hz for each"),
     ),
+    RatedTable: (Row("Between rows", ("between",), kind="choice", choices=_BETWEEN),),
     Platinum: (
         Row("At 0 °C", ("r0_ohm",), "Ω"),
         Row("Class", ("tolerance_class",), kind="choice", choices=tuple((one, f"class {one}") for one in CLASSES)),

@@ -19,12 +19,14 @@ from ...core.electrical import KIND_NAMES
 from ...core.errors import NotApplicable, YardstickError
 from ...core.landing import landed, offers
 from ...core.numerals import parse_number, significant
+from ...core.path import Path as SignalPath
 from ...core.stages import STAGE_KINDS, Divider, Shunt, Stage
 from ..sight import Sight
 from ..theme import Theme
 from ..widgets import discard
 from ..workbench import Workbench
 from .fields import ChoiceField, Complaint, TextField, heading, label, rule_line
+from .pairs_box import PairsBox
 from .panel import StepPanel
 from .record_form import RecordForm, Row, plain
 from .stage_rows import CONVERTER_ROWS, STAGE_ROWS
@@ -85,6 +87,8 @@ class WirePanel(StepPanel):
         self.add_menu.aboutToShow.connect(self._fill_add_menu)
         self.add_button.setMenu(self.add_menu)
         self.body.addWidget(self.add_button)
+        self.pairs = PairsBox(self._put_measured)
+        self.body.addWidget(self.pairs)
         self.body.addWidget(self.sums)
         self.complaint = Complaint()
         self.body.addWidget(self.complaint)
@@ -159,6 +163,10 @@ class WirePanel(StepPanel):
         stages = list(self.wired.path.stages)
         stages[at] = stages[at].with_(**changes)
         self._put_path(stages[at].title.lower(), stages=tuple(stages))
+
+    def _put_measured(self, path: SignalPath, what: str) -> None:
+        channel = self.wired
+        self.change(f"{channel.tag}: {what}", channel.with_(path=path))
 
     def _put_converter(self, changes: dict[str, Any]) -> None:
         before = self.wired.path.converter
@@ -330,6 +338,7 @@ class WirePanel(StepPanel):
     def forget(self) -> None:
         """Drop what was typed and not taken."""
         super().forget()
+        self.pairs.drop()
         self.complaint.setText("")
 
     def _show_path(self, channel: WiredChannel) -> None:
@@ -345,6 +354,8 @@ class WirePanel(StepPanel):
         if isinstance(channel, ContinuousChannel) and self.converter.title.isChecked():
             self.top_words.setText(top_sentence(channel))
         self.top_words.setVisible(isinstance(channel, ContinuousChannel) and self.converter.title.isChecked())
+        self.pairs.show_path(channel.path)
+        self.pairs.setVisible(channel.path.pin_unit == "V")
         self.sums.setVisible(isinstance(channel, ContinuousChannel))
         if isinstance(channel, ContinuousChannel) and self.sums.is_open:
             self.sums.show_text("\n".join(derivation(self.bench.job, channel)[1:]))

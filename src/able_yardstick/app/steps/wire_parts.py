@@ -26,7 +26,7 @@ from ...core.numerals import significant
 from ..tagboard import draw_state
 from ..theme import Theme, bold, font
 from ..widgets import discard
-from .fields import TextField, label
+from .fields import FoldButton, TextField, label
 from .record_form import RecordForm, Row
 
 _UNIT_BREAK = re.compile(r"(\d) (?=[^\W\d]|[°Ω%µ])")
@@ -112,11 +112,7 @@ class Fold(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(4)
-        self._title = title
-        self.button = QToolButton()
-        self.button.setObjectName("small")
-        self.button.setCheckable(True)
-        self.button.setText(f"▸ {title}")
+        self.button = FoldButton(title)
         self.button.toggled.connect(self._open)
         self.text = label("", "", 12)
         self.text.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
@@ -135,7 +131,6 @@ class Fold(QWidget):
 
     def _open(self, opened: bool) -> None:
         self.text.setVisible(opened)
-        self.button.setText(f"{'▾' if opened else '▸'} {self._title}")
         self.opened.emit(opened)
 
 

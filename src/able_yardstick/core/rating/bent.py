@@ -8,6 +8,7 @@ from pydantic import Field, ValidationError, model_validator
 from ..curves import (
     FormulaCurve,
     Line,
+    MonotoneCubic,
     OutputCurve,
     PlatinumCurve,
     RootCurve,
@@ -30,12 +31,13 @@ _CELSIUS = "°C"
 
 
 class RatedTable(RatingBase):
-    """Rows of output signal and value, as printed."""
+    """Rows of output signal and value, as printed, and what is taken for true between them."""
 
     title: ClassVar[str] = "a table of the data sheet"
     kind: Literal["table"] = "table"
     signals: tuple[Finite, ...] = Field(min_length=2)
     values: tuple[Finite, ...] = Field(min_length=2)
+    between: Literal["straight lines", "a monotone cubic"] = "straight lines"
 
     @model_validator(mode="after")
     def _is_a_curve(self) -> Self:
@@ -44,14 +46,15 @@ class RatedTable(RatingBase):
         Table.through(np.array(self.signals), np.array(self.values)).refuse_turns()
         return self
 
-    def curve(self, sheet: Sheet) -> Table:
-        """The rows joined by straight lines; it holds from the first row to the last."""
-        return Table.through(np.array(self.signals), np.array(self.values))
+    def curve(self, sheet: Sheet) -> Table | MonotoneCubic:
+        """The rows joined as stated; it holds from the first row to the last."""
+        table = Table.through(np.array(self.signals), np.array(self.values))
+        return table if self.between == "straight lines" else MonotoneCubic.through(table)
 
     def sentence(self, sheet: Sheet) -> str:
         """How many rows, from where to where."""
         low, high = min(self.signals), max(self.signals)
-        return f"{len(self.signals)} rows, from {low:g} to {high:g} {sheet.output_unit}."
+        return f"{len(self.signals)} rows, from {low:g} to {high:g} {sheet.output_unit}, joined by {self.between}."
 
 
 class Thermometer(RatingBase):
