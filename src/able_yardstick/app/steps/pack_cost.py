@@ -115,9 +115,20 @@ def places_of(channel: ContinuousChannel, packed: Packed) -> str:
         error = signed(worst.error, decimals)
         return f"{error} {unit} at {worst.signal:.4g} {pin}, count {worst.count}"
 
+    free = _free_bound(channel, packed, decimals)
     overall = f"Over every one of {channel.path.converter.full_count + 1} counts: {place(packed.cost.overall)}."
     if packed.cost.in_reach is None:
         return f"{overall} No count lies where the calibration holds: check the converter's span."
     if packed.cost.in_reach.count == packed.cost.overall.count:
-        return overall
-    return f"Where the calibration holds: {place(packed.cost.in_reach)}. {overall}"
+        return overall + free
+    return f"Where the calibration holds: {place(packed.cost.in_reach)}. {overall}{free}"
+
+
+def _free_bound(channel: ContinuousChannel, packed: Packed, decimals: int) -> str:
+    """What as many knots come to that may stand anywhere and take any value, where the controller's steps cost more."""
+    table = packed.table
+    if table is None or table.free_bound > 0.995 * table.bound:
+        return ""
+    return (
+        f" Without the controller's steps as many knots would reach {fixed(table.free_bound, decimals)} {channel.unit}."
+    )
