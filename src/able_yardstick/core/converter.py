@@ -116,8 +116,10 @@ class Converter(Frozen):
 
     def inverse(self, counts: Array | Counts | float) -> Array:
         """Signals at counts, shape kept: what a reader of the count takes the signal for."""
-        share = np.asarray(counts, dtype=float) / self.counts_at_top
-        return np.asarray(self.start + share * (self.end - self.start))
+        found = np.asarray(counts, dtype=float) / self.counts_at_top
+        found *= self.end - self.start  # in place: it may be ten million counts
+        found += self.start
+        return np.asarray(found)
 
     def count_of(self, signal: Array | float) -> Counts:
         """The whole counts read at signals, shape kept."""

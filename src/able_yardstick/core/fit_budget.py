@@ -23,7 +23,7 @@ from .reading_doubts import instrument_of, reference_standard
 from .units import affine_gain
 
 Array = NDArray[np.float64]
-_PLACES = 25  # along the axis at which U is reckoned for a plot
+_PLACES, _BEYOND_PLACES = 15, 6  # at which U is reckoned along the reach, and beyond it on either side
 
 
 class FitBudget(NamedTuple):
@@ -151,7 +151,8 @@ def reach_of(job: Job, channel: ContinuousChannel, model: ModelName) -> Reach | 
         return None
     low, high = fitted.curve.domain
     margin = (high - low) / 4
-    pins = np.unique(np.concatenate([np.linspace(low - margin, high + margin, _PLACES), [low, high]]))
+    parts = ((low - margin, low, _BEYOND_PLACES), (low, high, _PLACES), (high, high + margin, _BEYOND_PLACES))
+    pins = np.unique(np.concatenate([np.linspace(*part) for part in parts]))
     budgets = [fit_budget(job, channel, fitted, float(pin)) for pin in pins]
     if any(budget is None for budget in budgets):
         return None

@@ -97,7 +97,7 @@ def _law_of(model: ElementModel, ohms: Array, celsius: Array) -> _Law:
     makers: dict[ElementModel, tuple[int, Callable[[Array, Array, int], _Law]]] = {
         "steinhart-hart": (3, _steinhart_hart),
         "beta": (2, _beta),
-        "platinum": (1, _platinum),
+        "platinum": (2, _platinum),
     }
     needed, make = makers[model]
     if stops < needed:
@@ -145,7 +145,7 @@ def _platinum(ohms: Array, celsius: Array, stops: int) -> _Law:
     free = min(stops, 3)
     r0 = float(np.median(ohms / platinum.resistance_ohm(celsius, 1.0)))
     start = np.array([r0, platinum.A, platinum.B][:free])
-    held = ("A and B as in IEC 60751", "B as in IEC 60751", "")[free - 1]
+    held = "B as in IEC 60751" if free == 2 else ""
     return _Law(("R0", "A", "B")[:free], start, PlatinumCurve(r0_ohm=r0, domain=_domain(ohms)), held)
 
 
