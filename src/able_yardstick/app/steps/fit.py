@@ -1,5 +1,6 @@
 """Fit: the curves on offer side by side with what each is worth; one is chosen."""
 
+from itertools import pairwise
 from typing import Any
 
 from PySide6.QtCore import Qt
@@ -240,6 +241,9 @@ class FitPanel(StepPanel):
                 marks.append("in use")
             looked = looked_at is not None and row.model == looked_at.model
             self._rows[row.model].show_candidate(row, looked, marks, Sizes(widest, finest), self.theme, channel.unit)
+        self._rows = {model: self._rows[model] for model in present}
+        for first, second in pairwise(self._rows.values()):
+            self.setTabOrder(first.button, second.button)
 
     def _show_more(self, hidden: int, any_readings: bool) -> None:
         self.more.setVisible(any_readings)
