@@ -219,3 +219,24 @@ def test_an_output_gets_the_count_for_a_wanted_value_and_back():
     assert current.inverse(counts) == pytest.approx([4.0, 12.0, 20.0], abs=20 / 4095 / 2)
     assert form.shown(counts, current) == pytest.approx([0.0, 50.0, 100.0], abs=100 / 3276 / 2)
     assert form.cells("mA", "%").rows[2][1] == counts[0]
+
+
+@given(
+    bend=st.floats(0.0, 0.2), step=st.sampled_from([0.5, 1.0, 2.0, 5.0]), top=st.floats(20, 300)
+)  # fmt: skip
+def test_values_at_both_ends_are_the_best_pair_of_their_step(bend, step, top):
+    """Against every pair near the ends of the closest line."""
+    converter = Converter(bits=8, full_count=255)
+    x = converter.inverse(converter.every_count())
+    curve = Table.through(x, top * (x / 5 + bend * (x / 5) * (1 - x / 5)))
+    form = pack(curve, converter, PackSpec(form="ends", value_step=step))
+    truth = curve.value(x)
+
+    def worst(low, high):
+        return float(np.max(np.abs(low + (high - low) * x / 5 - truth)))
+
+    near = range(-3, 4)
+    tried = min(
+        worst((round(truth[0] / step) + i) * step, (round(truth[-1] / step) + j) * step) for i in near for j in near
+    )
+    assert worst(form.value_low, form.value_high) <= tried + 1e-9 * top

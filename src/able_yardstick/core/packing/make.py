@@ -31,6 +31,7 @@ from .worst import Points, best_pair, best_slope, deciding
 
 Array = NDArray[np.float64]
 _POLYNOMIAL_ROWS = 400
+_MOST_STEPS = 200_000
 _MARGIN = 0.01  # of the full count: how far beyond the reach a count may lie before a function reports a fault
 
 
@@ -185,18 +186,39 @@ def _divisor(order: _Order) -> Made:
 
 def _ends(order: _Order) -> Made:
     low, high = _stretch(order.spec, (order.converter.low, order.converter.high))
-    signals = np.array([low, high])
-    values = on_step(closest_line(order.curve, order.converter).value(signals), order.spec.value_step)
+    values = _end_values(order, low, high)
     return Made(
         EndValues(signal_low=low, signal_high=high, value_low=values[0], value_high=values[1], clamp=order.spec.clamp)
     )
 
 
+def _end_values(order: _Order, low: float, high: float) -> Array:
+    """Values at two signals, shape (2,), whose line errs least; on a value step the best pair, not each rounded alone.
+
+    Along the share of the way from the lower to the upper signal, the slope and the offset of a line between two values
+    on a grid lie on that same grid.
+    """
+    line = closest_line(order.curve, order.converter).value(np.array([low, high]))
+    step = order.spec.value_step
+    if step is None:
+        return line
+    on_step(line, step)  # refuses a step too fine
+    share = Points((order.points.x - low) / (high - low), order.points.truth)
+
+    def slopes(near: float, side: int) -> Iterator[float]:
+        first = np.floor(near / step) if side < 0 else np.floor(near / step) + 1
+        return ((first + side * n) * step for n in range(_MOST_STEPS))
+
+    pair = best_pair(share, slopes, lambda wanted: round(wanted / step) * step)
+    if pair is None:
+        return on_step(line, step)
+    return on_step(np.array([pair.offset, pair.offset + pair.slope]), step)
+
+
 def _span(order: _Order) -> Made:
     low, high = _stretch(order.spec, order.curve.domain)
     counts = order.converter.count_of(np.array([low, high]))
-    line = closest_line(order.curve, order.converter)
-    values = on_step(line.value(order.converter.inverse(counts)), order.spec.value_step)
+    values = _end_values(order, *order.converter.inverse(counts).tolist())
     return Made(
         RawPair(
             raw_low=int(counts[0]),
