@@ -126,7 +126,8 @@ def test_knots_on_a_grid_are_the_best_there_are(knots, step, bend):
 
 
 @pytest.mark.parametrize(
-    ("signal_step", "value_step"), [(0.01, 0.01), (0.05, 0.01), (0.01, 0.001), (0.1, 0.1), (0.01, None)]
+    ("signal_step", "value_step"),
+    [(0.01, 0.01), (0.05, 0.01), (0.01, 0.001), (0.1, 0.1), (0.01, None), (0.001, 0.001), (0.002, 0.005), (0.01, 1e-4)],
 )
 def test_a_table_on_its_grid_is_within_a_hundredth_of_its_proven_bound(signal_step, value_step):
     spec = PackSpec(form="knots", knots=12, signal_step=signal_step, value_step=value_step)
@@ -142,6 +143,15 @@ def test_a_straight_line_costs_nothing_where_its_grid_allows_it():
     gas = Line.through((0.5, 0.0), (4.5, 250.0), (0.5, 4.5))
     made = pack_in_full(gas, Converter(), PackSpec(form="knots", signal_step=0.01, value_step=0.01))
     assert abs(packing_cost(made.form, gas, Converter(), 250.0).in_reach.error) < 1e-9
+
+
+def test_a_grid_much_coarser_than_the_curve_bends_ends_with_what_is_proven_by_then():
+    """Nearly any knots are as good there, so there is far too much to look through."""
+    bent = Polynomial(coefficients=(0, 62, 0.05), centre=0.5, scale=1, domain=(0.5, 4.5))
+    spec = PackSpec(form="knots", knots=12, signal_step=0.001, value_step=1.0)
+    made = pack_in_full(bent, Converter(low=0.5, high=4.5), spec)
+    cost = packing_cost(made.form, bent, Converter(low=0.5, high=4.5), 250.0).overall
+    assert made.table.free_bound < made.bound <= abs(cost.error) < 0.21
 
 
 def test_fixed_places_get_the_best_values():

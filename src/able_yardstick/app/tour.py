@@ -29,6 +29,7 @@ class View(NamedTuple):
     value: float | None = None
     candidate: ModelName | None = None
     size: tuple[int, int] = SIZE
+    scrolled: float = 0.0  # how far down the panel, as a share
 
 
 VIEWS = (
@@ -43,7 +44,7 @@ VIEWS = (
     View("prove-pass", "PT-201", "prove", value=175.0),
     View("prove-fail", "AT-209", "prove", "night", 8.0),
     View("constant", "JQ-212", "describe"),
-    View("narrow", "PT-201", "fit", value=80.0, candidate="poly2", size=(1024, 700)),
+    View("narrow", "AT-208", "fit", "night", 12.0, "poly3", size=(1024, 700), scrolled=0.9),
 )
 
 
@@ -106,6 +107,8 @@ def _pictures(folder: Path, job: Path) -> Iterator[Path]:
             _show(window, view)
             for _ in range(4):
                 made.processEvents()
+            window.panel_shown.scroll_to(view.scrolled)
+            made.processEvents()
             path = folder / f"{view.name}.png"
             window.grab().save(str(path))
             yield path

@@ -297,6 +297,11 @@ class MainWindow(QMainWindow):
             self.panels.addWidget(self._panels[step])
         return self._panels[step]
 
+    @property
+    def panel_shown(self) -> StepPanel:
+        """The panel that is seen."""
+        return next(panel for panel in self._panels.values() if panel is self.panels.currentWidget())
+
     def _make_panel(self, step: StepName | SideName) -> StepPanel:
         if step == "sources":
             from .sources.panel import SourcesPanel

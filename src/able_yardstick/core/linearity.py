@@ -45,11 +45,12 @@ class Linearity(NamedTuple):
     def says(self) -> str:
         """How far the readings fall short of what the standard asks for."""
         if self.cycles >= CYCLES_WANTED and self.stops >= STOPS_WANTED:
-            return f"{self.cycles} cycles up and down of {self.stops} stops."
+            return f"From {self.cycles} cycles up and down of {self.stops} stops (IEC 61298-2, 4.1)."
         had = "no whole cycle" if self.cycles == 0 else f"{self.cycles} cycle{'s' if self.cycles > 1 else ''}"
         return (
             f"{had} up and down, {self.stops} stops; the standard's test (IEC 61298-2, 4.1) takes at least "
-            f"{CYCLES_WANTED} cycles of {STOPS_WANTED} stops."
+            f"{CYCLES_WANTED} cycles of {STOPS_WANTED} stops. Linearity needs three stops, hysteresis one cycle, "
+            "repeatability two passes in one direction."
         )
 
 

@@ -74,6 +74,11 @@ class StepPanel(QWidget):
         """Send back the channel with something changed. Raises: what the edit refuses."""
         self.bench.edit(text, lambda job: edits.change_channel(job, channel))
 
+    def scroll_to(self, share: float) -> None:
+        """Scroll so far down, from 0 to 1."""
+        bar = self._area.verticalScrollBar()
+        bar.setValue(round(share * bar.maximum()))
+
     def show_now(self) -> None:
         """Show the channel looked at; what was typed half-way for another one is dropped."""
         channel = self.bench.channel

@@ -139,7 +139,10 @@ def _of_number(order: TableOrder, target: Target, knots: int) -> tuple[Placed, P
     places = _places(order, knots)
     if len(places) < knots:
         _refuse_crowded(np.zeros(2))
-    return settled(target, order.grid(places), knots, free), free
+    found = settled(target, order.grid(places), knots, free)
+    if order.spec.signal_step is None:  # what was proven holds for knots at short numbers only
+        found = found._replace(bound=free.bound)
+    return found, free
 
 
 def _refuse_crowded(places: Array) -> None:

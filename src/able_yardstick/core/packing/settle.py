@@ -3,11 +3,11 @@
 Level by level, from each place and value that can be reached with so many pieces, the places and values that one piece
 more can reach within an error: a straight piece from a fixed point through gates has a lowest and a highest slope that
 narrow as it goes. The places worth looking at with the k-th knot are bounded from both ends by the broken line of
-fewest links (`funnel`). So an error that cannot be kept is proven to be so, as long as no place or value was passed
-over; where the grids are very fine, coarser ones are searched first and the finding is refined, and the bound is that
-of free knots.
+fewest links (`funnel`). So an error that cannot be kept is proven to be so. Where there would be too much to look
+through, the search ends with what it has proven by then.
 """
 
+from itertools import pairwise
 from typing import NamedTuple
 
 import numpy as np
@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 from ..errors import OutOfRange
 from .funnel import links_through, reaches
+from .polish import Steps, polished
 from .reduce import Placed, values_at
 from .target import Sieve, Target
 
@@ -27,8 +28,9 @@ _TINY = 1e-9  # of the span: where the bound is nothing
 _ROUNDING = 1e-9  # of a step: two sums of the same grid
 _STEEP = 1e300
 _MOST_VALUES = 60  # looked at for one knot; beyond that any value is taken first
-_PLACES_A_PIECE, _PLACES_AROUND, _FEW_NEAR = 60, 16, 7  # looked at in all for each piece, and around a knot
-_MOST_PLACES = 120
+_CLOSE_ROWS = 32  # to begin with, for each knot: the closer they lie, the closer the places are bounded
+_A_STRETCH = 30.0  # values that a stretch of them counts for: it is followed one by one
+_MOST_WORK = 6e7  # pairs of knots looked at on a grid of very many places
 _MOST_FIXED = 4000  # values for one knot where its place is fixed
 
 
@@ -65,12 +67,13 @@ class _Level(NamedTuple):
 class Search:
     """The search for knots on a grid that follow a target."""
 
-    def __init__(self, target: Target, grid: Grid, knots: int) -> None:
-        self._target, self._grid = target, grid
+    def __init__(self, target: Target, grid: Grid, knots: int, most: float | None = None) -> None:
+        self._target, self._grid, self._most = target, grid, most
         self.knots = len(grid.places) if grid.fixed else min(knots, len(grid.places))
-        self._sieve = Sieve(target, self.knots)
+        self._sieve = Sieve(target, self.knots, *([] if most is None else [_CLOSE_ROWS]))
         self._slack = float(np.max(np.abs(np.diff(target.middle, 2)), initial=0.0))
-        self.passed_over = False  # places that might have served
+        self.too_many = False  # pairs of knots to look through
+        self.work = 0.0  # such pairs so far
         self.off_steps = False  # values beside the controller's steps were taken
 
     @property
@@ -83,11 +86,15 @@ class Search:
     def within(self, error: float) -> _Way | None:
         """Knots within an error over the rows that decide; None if there are none."""
         rows = self._sieve.target
-        self.passed_over = False
         step = self._step_for(error)
         windows = self._windows(rows, error)
         if windows is None:
             return None
+        if self._most is not None:
+            self.work += self._values_for(error, step) * sum(len(one) * len(two) for one, two in pairwise(windows))
+            if self.work > self._most:
+                self.too_many = True
+                return None
         levels = [self._opened(rows, windows[0], error, step)]
         for window in windows[1:]:
             if not (len(window) and levels[-1].reached.any()):
@@ -104,6 +111,10 @@ class Search:
             return step
         self.off_steps = self.off_steps or step is not None
         return None
+
+    def _values_for(self, error: float, step: float | None) -> float:
+        """How many values are looked at for a place."""
+        return _A_STRETCH if step is None else 2 * (error + self._margin(error) + self._target.spread) / step
 
     def _margin(self, error: float) -> float:
         """How far a knot between two counts may leave the tube around the truth there."""
@@ -127,11 +138,7 @@ class Search:
         first.reverse()
         found = [places[:1]]
         for n in range(1, pieces):
-            window = places[(places >= first[n]) & (places <= last[n])]
-            if len(window) > _MOST_PLACES:  # a curve that is nearly straight: almost every place is as good
-                self.passed_over = True
-                window = _spread_over(window, _MOST_PLACES)
-            found.append(window)
+            found.append(places[(places >= first[n]) & (places <= last[n])])
         return [*found, places[-1:]]
 
     def _room(self, rows: Target, places: Array, error: float) -> tuple[Array, Array]:
@@ -293,9 +300,11 @@ class Search:
                 break
             error = min(max(low, self._finest) * (1 + stride), (low + best.reached) / 2)
             found = self.within(error)
+            if self.too_many:
+                break
             if found is None:
                 low, stride = error, 2 * stride
-                proven = proven if self.passed_over else error
+                proven = error
                 continue
             reached, stride = self._target.worst(*found), stride / 2
             if reached < best.reached:
@@ -308,17 +317,14 @@ class Search:
 def settled(target: Target, grid: Grid, knots: int, free: Placed) -> Placed:
     """The best knots on a grid; `free` are those that stand anywhere, whose bound holds for all.
 
-    A grid of very many places is searched at some of them first, then more closely around what was found; only the
-    bound of free knots is known then.
+    A table is found close to the free knots first; then lesser errors are proven impossible from below, as far as there
+    is not too much to look through.
 
     Raises: OutOfRange if the values allowed hold no table at all.
     """
     if len(grid.places) < 2:
         raise OutOfRange("The signal step leaves fewer than two places for knots. Choose a finer one.", found=0.0)
-    some = grid.places if grid.fixed else _spread_over(grid.places, _PLACES_A_PIECE * (knots - 1))
-    found = _searched(target, grid._replace(places=some), knots, free.bound, _rounded(target, grid, free))
-    if len(some) < len(grid.places) and np.isfinite(found.reached):
-        found = _searched_around(target, grid, found._replace(bound=free.bound), float(np.max(np.diff(some))))
+    found = _at_places(target, grid, free) if grid.fixed else _among_places(target, grid, knots, free)
     if not np.isfinite(found.reached):
         raise OutOfRange(
             f"No table keeps its values between {grid.lowest:g} and {grid.highest:g} in these steps. "
@@ -328,41 +334,30 @@ def settled(target: Target, grid: Grid, knots: int, free: Placed) -> Placed:
     return found
 
 
-def _spread_over(places: Array, most: int) -> Array:
-    """Every so many of the places of a grid, and its ends."""
-    each = -(-len(places) // most)
-    return places if each == 1 else np.unique(np.append(places[::each], places[-1]))
+def _among_places(target: Target, grid: Grid, knots: int, free: Placed) -> Placed:
+    """Knots chosen among the places: those near the free knots, improved and bounded by the search among all."""
+    start = polished(target, Steps(grid.places, grid.value_step, grid.lowest, grid.highest), free)
+    search = Search(target, grid, knots, most=_MOST_WORK)
+    better = search.best(free.bound, start._replace(bound=free.bound))
+    if not search.off_steps:
+        return better
+    # values beside the controller's steps were looked through: what was proven by them stands, what was found does not
+    found = start if np.isfinite(start.reached) else _with_best_values(target, grid, better)
+    return found._replace(bound=min(better.bound, found.reached))
 
 
-def _searched(target: Target, grid: Grid, knots: int, bound: float, start: Placed) -> Placed:
-    """The best knots at the places of a grid, on its steps of values."""
+def _at_places(target: Target, grid: Grid, free: Placed) -> Placed:
+    """A knot at every place, with the best values the controller takes."""
+    knots = len(grid.places)
+    start = _rounded(target, grid, free)
     search = Search(target, grid, knots)
     if not search.off_steps:
-        found = search.best(bound, start)
+        found = search.best(free.bound, start)
         if not search.off_steps:
             return found
-    found = Search(target, grid._replace(value_step=None), knots).best(bound, start._replace(reached=np.inf))
+    found = Search(target, grid._replace(value_step=None), knots).best(free.bound, start._replace(reached=np.inf))
     here = min(_with_best_values(target, grid, found), start, key=lambda placed: placed.reached)
-    if grid.fixed or not np.isfinite(here.reached):
-        return here._replace(bound=found.bound)
-    near = np.unique(np.concatenate([_nearest(grid.places, at, _FEW_NEAR) for at in here.signals]))
-    together = Search(target, grid._replace(places=near), knots)
-    better = together.best(found.bound, here)
-    return (here if together.off_steps else better)._replace(bound=found.bound)
-
-
-def _searched_around(target: Target, grid: Grid, found: Placed, reach: float) -> Placed:
-    """More and more closely around knots."""
-    knots = len(found.signals)
-    while True:
-        near = [grid.places[np.abs(grid.places - at) <= reach] for at in found.signals]
-        picked = [_spread_over(part, _PLACES_AROUND) for part in near]
-        places = np.unique(np.concatenate([*picked, grid.places[[0, -1]], found.signals]))
-        better = _searched(target, grid._replace(places=places), knots, found.bound, found)
-        found = min(better, found, key=lambda placed: placed.reached)._replace(bound=found.bound)
-        if all(len(part) == len(whole) for part, whole in zip(picked, near, strict=True)):
-            return found
-        reach /= _PLACES_AROUND / 4
+    return here._replace(bound=found.bound)
 
 
 def _with_best_values(target: Target, grid: Grid, found: Placed) -> Placed:
@@ -375,12 +370,6 @@ def _with_best_values(target: Target, grid: Grid, found: Placed) -> Placed:
     fixed = Search(target, grid._replace(places=found.signals, fixed=True), len(found.signals))
     best = fixed.best(max(found.bound, ideal.bound), found._replace(reached=np.inf))
     return best._replace(bound=found.bound, reached=np.inf if fixed.off_steps else best.reached)
-
-
-def _nearest(places: Array, at: float, most: int) -> Array:
-    """Some places of a grid nearest to one."""
-    start = max(int(np.searchsorted(places, at)) - most // 2, 0)
-    return places[start : start + most]
 
 
 def _rounded(target: Target, grid: Grid, free: Placed) -> Placed:

@@ -87,10 +87,10 @@ class Sieve:
     Rows at which a table found so errs more than at the chosen ones are taken in, until there are none.
     """
 
-    def __init__(self, target: Target, knots: int) -> None:
+    def __init__(self, target: Target, knots: int, picked: int = _PICKED) -> None:
         count = len(target.signal)
         self._whole = target
-        self._rows = np.unique(np.linspace(0, count - 1, min(count, _PICKED * knots)).round().astype(np.int64))
+        self._rows = np.unique(np.linspace(0, count - 1, min(count, picked * knots)).round().astype(np.int64))
 
     @property
     def target(self) -> Target:
