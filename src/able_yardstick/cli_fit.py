@@ -8,7 +8,7 @@ import typer
 
 from .cli_output import AsJson, print_json
 from .cli_points import told_where, two_columns
-from .core.fit.models import MODEL_NAMES
+from .core.fit.fitted import MODEL_NAMES
 
 if TYPE_CHECKING:
     import numpy as np

@@ -12,7 +12,7 @@ from PySide6.QtCore import QObject, Signal
 from ..core import edits
 from ..core.channel import AnyChannel, ContinuousChannel
 from ..core.errors import BadJob, YardstickError
-from ..core.fit.models import ModelName
+from ..core.fit.fitted import ModelName
 from ..core.job import Job
 from ..core.progress import STEP_NAMES, StepName, StepProgress, progress_of
 from ..core.reading import Reading

@@ -11,7 +11,7 @@ from .channel import ContinuousChannel, WiredChannel
 from .curves import AnyCurve, Curve, OxygenViewCurve, Table
 from .errors import NotApplicable, YardstickError
 from .fit import DEGREES, Candidate, Choice, Doubts, FitSpec, candidates, simplest
-from .fit.models import CAPTIONS
+from .fit.fitted import CAPTIONS
 from .job import Job, PackRecord
 from .model import digest
 from .oxygen import OxygenView

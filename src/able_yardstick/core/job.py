@@ -10,7 +10,7 @@ from pydantic import Field, model_validator
 from .channel import AnyChannel, ContinuousChannel, Device
 from .controller import Controller
 from .errors import NoSuchThing, NotApplicable
-from .fit.models import Fitted
+from .fit.fitted import Fitted
 from .model import Finite, Frozen, digest
 from .packing.cost import PackingCost
 from .packing.forms import AnyForm

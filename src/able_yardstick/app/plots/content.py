@@ -25,7 +25,7 @@ from ...core.channel import ContinuousChannel
 from ...core.curves import AnyCurve
 from ...core.errors import YardstickError
 from ...core.fit import Fitted, ModelName
-from ...core.fit.models import CAPTIONS
+from ...core.fit.fitted import CAPTIONS
 from ...core.fit_budget import reach_of
 from ...core.job import Job
 from ...core.packing import packing_errors

@@ -2,8 +2,9 @@
 
 from .choice import Candidate, Choice, candidate, candidates, choose, simplest
 from .doubt import Doubts
+from .fitted import DEGREES, MODEL_NAMES, TITLES, FitSettings, FitSpec, Fitted, ModelName, Parameter
 from .free_formula import starts_for, starts_of
-from .models import DEGREES, MODEL_NAMES, TITLES, FitSettings, FitSpec, Fitted, ModelName, Parameter, described, fit
+from .models import described, fit
 from .worth import LackOfFit, Worth, aicc_of, worth_of
 
 __all__ = [

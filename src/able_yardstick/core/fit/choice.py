@@ -9,7 +9,8 @@ from numpy.typing import NDArray
 from ..curves import AnyCurve
 from ..errors import TooFewReadings, YardstickError
 from .doubt import Doubts
-from .models import TITLES, FitSpec, Fitted, ModelName, described, fit, student_quantile
+from .fitted import TITLES, FitSpec, Fitted, ModelName, student_quantile
+from .models import described, fit
 from .worth import worth_of
 
 Array = NDArray[np.float64]

@@ -8,7 +8,8 @@ from numpy.typing import NDArray
 
 from ..errors import YardstickError
 from .doubt import Doubts
-from .models import Fitted, fit
+from .fitted import Fitted
+from .models import fit
 from .stops import stop_numbers
 
 Array = NDArray[np.float64]
