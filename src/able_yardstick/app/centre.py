@@ -32,13 +32,14 @@ if TYPE_CHECKING:
 _LIVE_SAMPLES = 10
 _LEGEND_FROM = 560
 _START = 0.65  # where the hairline first stands, as a share of the pin's span
+_KNOTS_LEGEND = "■ knot: drag it to see what it costs   "
 _LEGENDS = {
     "wire": "▸ ends of the working range   ▨ only a wire fault reads here",
     "describe": "▸ ends of the working range   ▨ beyond the described points",
     "wake": "▼ the live signal   ▸ ends of the working range   shaded: expected in this state",
     "gather": "▲ going up   ▽ coming down   ○ not stated   × excluded   □ rated   ⬠ assumed",
     "fit": "▲ going up   ▽ coming down   × excluded   ▨ extrapolated",
-    "pack": "■ knot: drag it to see what it costs   ○ worst place   ▨ beyond the calibration's reach",
+    "pack": "○ worst place   ▨ beyond the calibration's reach",
     "prove": "◇ as found   ● as left   ○ of another packing",
 }
 
@@ -292,6 +293,8 @@ class Centre(QWidget):
         curve = curve_content(job, channel, step, axis, self._shown)
         errors = error_content(job, channel, step, axis, self._shown)
         self.curve_plot.knots_move = step == "pack"
+        if any(marks.kind == "knot" for marks in curve.marks):
+            self._legend.setText(_KNOTS_LEGEND + _LEGENDS[step])
         self.curve_plot.show_content(curve, quantity_title(channel), channel.unit, self._theme)
         self.error_plot.show_content(errors, "Error", channel.unit, self._theme)
         self._strip.show_scale(next(scale for scale in scales if scale.key == "pin"), self._theme)

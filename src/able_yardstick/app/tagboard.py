@@ -268,7 +268,7 @@ class Tagboard(QWidget):
         parts = [str(len(levels))]
         parts += [f"◆ {levels.count('look')} look"] if "look" in levels else []
         parts += [f"■ {levels.count('fault')} fault"] if "fault" in levels else []
-        return "   ".join(parts)
+        return "  ".join(parts)
 
     def _new_card(self) -> Card:
         card = Card(self._theme)

@@ -50,12 +50,9 @@ class FigureRow:
 def _line(cells: Sequence[str], color: str, heavy: bool = False) -> str:
     made = []
     for place, cell in enumerate(cells):
-        text = escape(cell).replace("\u2009", "&thinsp;")
+        text = escape(cell).replace("\u2009", "&thinsp;").replace(" ", "&nbsp;")  # names stay on one line
         align = "left" if place == 0 else "right"
-        width = " width='62%'" if place == 0 else ""
-        made.append(
-            f"<td align='{align}'{width}>{_dressed(f'<b>{text}</b>' if heavy else text, color, plain=False)}</td>"
-        )
+        made.append(f"<td align='{align}'>{_dressed(f'<b>{text}</b>' if heavy else text, color, plain=False)}</td>")
     return f"<tr>{''.join(made)}</tr>"
 
 
