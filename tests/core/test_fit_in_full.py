@@ -235,3 +235,11 @@ def test_auto_bends_as_far_as_the_readings_ask_for_and_no_further():
     within = choose(x, cubic, tolerance=0.3)
     assert within.candidate.model == "poly3"
     assert within.reason.startswith("the simplest whose largest error")
+
+
+def test_a_table_through_single_readings_is_not_praised_for_its_errors():
+    """They are nothing because it cannot miss: what counts is how it misses a stop it has not seen."""
+    ohms = np.array([32650.0, 19900.0, 10000.0, 5327.0, 2488.0, 1258.0])
+    found = choose(ohms, np.array([0.0, 10.0, 25.0, 40.0, 60.0, 80.0]), 0.5)
+    assert found.candidate.model == "table"
+    assert found.reason.endswith("a table passes through its readings, but stops left out of it are missed by 6.2")

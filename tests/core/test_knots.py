@@ -145,6 +145,17 @@ def test_a_straight_line_costs_nothing_where_its_grid_allows_it():
     assert abs(packing_cost(made.form, gas, Converter(), 250.0).in_reach.error) < 1e-9
 
 
+def test_the_end_knots_may_stand_beyond_what_the_converter_reads():
+    """A thermistor whose lowest resistance lies between the grid's places, where it bends most."""
+    ohms = np.geomspace(1258, 32650, 60)
+    warm = 1 / (1.1253e-3 + 2.3471e-4 * np.log(ohms) + 8.563e-8 * np.log(ohms) ** 3) - 273.15
+    curve, converter = Table.through(ohms, warm), Converter(low=1258, high=32650)
+    made = pack_in_full(curve, converter, PackSpec(form="knots", knots=12, signal_step=100, value_step=0.1))
+    assert (made.form.signals[0], made.form.signals[-1]) == (1200, 32700)
+    cost = packing_cost(made.form, curve, converter, 80.0).overall
+    assert made.bound <= abs(cost.error) <= 1.01 * made.bound
+
+
 def test_a_grid_much_coarser_than_the_curve_bends_ends_with_what_is_proven_by_then():
     """Nearly any knots are as good there, so there is far too much to look through."""
     bent = Polynomial(coefficients=(0, 62, 0.05), centre=0.5, scale=1, domain=(0.5, 4.5))

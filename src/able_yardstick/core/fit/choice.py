@@ -115,8 +115,25 @@ def simplest(
         best = min(usable, key=_largest)
         return Choice(best, f"none stays within {_words(tolerance)}; this one misses least, by {_largest(best):.3g}")
     first = inside[0]
+    if _passes_through(first):
+        return Choice(first, _untested(first, signal, reference, tolerance))
     said = f"the simplest whose largest error {_largest(first):.3g} is within {_words(tolerance)}"
     return Choice(first, said + _repeats_say(first, signal, reference))
+
+
+def _passes_through(row: Candidate) -> bool:
+    """Whether it cannot but meet every reading, so that its errors say nothing."""
+    return row.model == "table" and row.fitted is not None and row.fitted.dof == 0
+
+
+def _untested(row: Candidate, signal: Array, reference: Array, tolerance: float | Array) -> str:
+    """What is known of a table through single readings: how it misses stops that are left out of it."""
+    assert row.fitted is not None  # only usable ones come here
+    missed = worth_of(signal, reference, row.fitted).cross_validated
+    said = f"no simpler curve stays within {_words(tolerance)}; a table passes through its readings"
+    if missed is None:
+        return f"{said}, and there are too few to test it"
+    return f"{said}, but stops left out of it are missed by {missed:.3g}"
 
 
 def _repeats_say(row: Candidate, signal: Array, reference: Array) -> str:

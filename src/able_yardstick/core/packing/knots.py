@@ -51,15 +51,14 @@ class TableOrder(NamedTuple):
 
     @property
     def ends(self) -> tuple[float, float]:
-        """The stretch of all curves together, out to the signal step."""
+        """The stretch of all curves together that the converter reads, out to the signal step."""
         low = min([self.stretch[0], *(other.stretch[0] for other in self.shared)])
         high = max([self.stretch[1], *(other.stretch[1] for other in self.shared)])
         step = self.spec.signal_step
         if step is None:
             return low, high
+        low, high = max(low, self.converter.low), min(high, self.converter.high)
         places = np.array([np.floor(low / step + 1e-9), np.ceil(high / step - 1e-9)]) * step
-        places[0] += step if places[0] < self.converter.low - 1e-9 * step else 0.0
-        places[1] -= step if places[1] > self.converter.high + 1e-9 * step else 0.0
         first, last = on_step(places, step).tolist()
         return first, last
 
