@@ -5,8 +5,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from able_yardstick.core.calibration import candidates_of, worth_in
+from able_yardstick.core.edits import capture
 from able_yardstick.core.errors import DegenerateReadings, OutOfRange, TooFewReadings
 from able_yardstick.core.fit import FitSpec, fit
+from able_yardstick.core.reading import Raw, Reading
 from able_yardstick.core.sensor_fit import sensor_candidate, sensor_models
 from able_yardstick.core.standards import platinum, thermistors
 
@@ -98,6 +101,22 @@ def test_through_the_path_the_coefficients_are_the_elements_own(demo_job):
     ohms = platinum.resistance_ohm(WARMTHS, 100.03)
     element = sensor_candidate(dryer, dryer.path.pin(ohms, dryer.around), WARMTHS, "platinum", None).fitted
     assert named(element)["R0"] == pytest.approx(100.03, rel=1e-6)
+
+
+def test_stops_are_left_out_of_the_law_through_the_path(demo_job):
+    """Exact readings: a law found without one of them meets it all the same."""
+    bearing = demo_job.continuous("te-205")
+    at = demo_job.readings[0].captured
+    readings = [
+        Reading(
+            id=f"t{n}", channel=bearing.id, captured=at, reference=float(warmth), reference_unit="°C",
+            raw=Raw(mean=float(bearing.path.pin(thermistors.resistance_ohm(LAW, warmth), bearing.around))),
+        )
+        for n, warmth in enumerate(WARMTHS)
+    ]  # fmt: skip
+    job = capture(demo_job, readings)
+    found = next(row.fitted for row in candidates_of(job, bearing) if row.model == "steinhart-hart")
+    assert worth_in(job, bearing, found).cross_validated == pytest.approx(0, abs=1e-4)
 
 
 def test_a_short_is_refused_in_words(demo_job):

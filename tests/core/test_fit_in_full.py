@@ -242,4 +242,9 @@ def test_a_table_through_single_readings_is_not_praised_for_its_errors():
     ohms = np.array([32650.0, 19900.0, 10000.0, 5327.0, 2488.0, 1258.0])
     found = choose(ohms, np.array([0.0, 10.0, 25.0, 40.0, 60.0, 80.0]), 0.5)
     assert found.candidate.model == "table"
-    assert found.reason.endswith("a table passes through its readings, but stops left out of it are missed by 6.2")
+    assert found.reason == (
+        "no simpler curve stays within 0.5; it passes through all 6 readings, as it must, but stops left out of it are "
+        "missed by 6.2"
+    )
+    two = choose(np.array([0.5, 4.5]), np.array([0.0, 250.0]), 0.5)
+    assert two.reason == "it passes through both readings, as it must, and nothing tests it yet"

@@ -1,7 +1,7 @@
 """What follows from a job for one channel: its points, the curves on offer, the one in use, its packing, its proof."""
 
 from collections.abc import Callable
-from functools import wraps
+from functools import partial, wraps
 from typing import Concatenate, NamedTuple, ParamSpec, TypeVar, cast
 
 import numpy as np
@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from .channel import ContinuousChannel, WiredChannel
 from .curves import AnyCurve, Curve, OxygenViewCurve, Table
 from .errors import NotApplicable, YardstickError
-from .fit import DEGREES, Candidate, Choice, Doubts, FitSpec, candidates, simplest
+from .fit import DEGREES, Candidate, Choice, Doubts, FitSpec, Fitted, Worth, candidates, simplest, worth_of
 from .fit.fitted import CAPTIONS
 from .job import Job, PackRecord
 from .model import digest
@@ -19,7 +19,7 @@ from .packing import AnyForm, Around, Named, PackingCost, PackSpec, Shared, Tabl
 from .proof import Proof, prove
 from .reading import Amended
 from .reading_doubts import doubts_of, instruments_of
-from .sensor_fit import sensor_candidate, sensor_models
+from .sensor_fit import fit_through_path, sensor_candidate, sensor_models
 from .transducer import Source
 from .units import affine, parse_unit
 
@@ -195,6 +195,15 @@ def candidates_of(job: Job, channel: ContinuousChannel) -> list[Candidate]:
         sensor_candidate(channel, points.signal, points.reference, model, doubts) for model in sensor_models(channel)
     ]
     return rows + laws
+
+
+def worth_in(job: Job, channel: ContinuousChannel, fitted: Fitted) -> Worth:
+    """What a candidate of a channel is worth."""
+    points, doubts = points_of(job, channel), weighing(job, channel)
+    if fitted.spec.model in sensor_models(channel):
+        refit = partial(fit_through_path, channel)
+        return worth_of(points.signal, points.reference, fitted, doubts, refit)
+    return worth_of(points.signal, points.reference, fitted, doubts)
 
 
 @once_per_tree

@@ -23,6 +23,7 @@ from .reading_doubts import instrument_of, reference_standard
 from .units import affine_gain
 
 Array = NDArray[np.float64]
+_AS_SMALL = 1.5
 _PLACES, _BEYOND_PLACES = 15, 6  # at which U is reckoned along the reach, and beyond it on either side
 
 
@@ -111,14 +112,8 @@ def _beyond(points: Points, fitted: Fitted, pin: float, remarks: list[str]) -> l
     if low <= pin <= high:
         return []
     end = low if pin < low else high
-    stops = len(np.unique(points.reference))
-    degree = min(DEGREES.get(fitted.spec.model, 1) + 1, 5, stops - 1)
-    names: dict[int, ModelName] = {degree: model for model, degree in DEGREES.items()}
-    try:
-        rival = fit(points.signal, points.reference, FitSpec(model=names[max(degree, 1)]))
-    except YardstickError:
-        rival = None
-    if rival is None or rival.residual_sd is None or degree < 2:
+    rival = _rival(points, fitted)
+    if rival is None:
         remarks.append("The readings are too few to tell how the curve may bend beyond them: U there is too small.")
         return []
     at = np.array([end, pin])
@@ -127,6 +122,24 @@ def _beyond(points: Points, fitted: Fitted, pin: float, remarks: list[str]) -> l
     more = 0.0 if own is None or its is None else float(np.sqrt(max(its[1] ** 2 - own[1] ** 2, 0.0)))
     standard = float(np.hypot(away, more))
     return [Contribution("bend beyond the readings", standard, rival.dof, size=standard)]
+
+
+def _rival(points: Points, fitted: Fitted) -> Fitted | None:
+    """The polynomial with the fewest terms more whose scatter is about as small; else the one of most terms."""
+    best: Fitted | None = None
+    for model, degree in DEGREES.items():
+        if degree < max(min(fitted.numbers, 5), 2):
+            continue
+        try:
+            found = fit(points.signal, points.reference, FitSpec(model=model))
+        except YardstickError:
+            break
+        if found.residual_sd is None or fitted.residual_sd is None:
+            break
+        best = found
+        if found.residual_sd <= _AS_SMALL * fitted.residual_sd:
+            break
+    return best
 
 
 class Reach(NamedTuple):

@@ -27,15 +27,18 @@ def sensor_candidate(
 ) -> Candidate:
     """A law fitted to points, signal at the pin (n,) and value (n,) in the channel's unit; a refusal stays in words."""
     try:
-        return Candidate(model, _through_path(channel, signal, reference, FitSpec(model=model), doubts))
+        return Candidate(model, fit_through_path(channel, signal, reference, FitSpec(model=model), doubts))
     except YardstickError as error:
         return Candidate(model, None, str(error))
 
 
-def _through_path(
+def fit_through_path(
     channel: ContinuousChannel, signal: Array, reference: Array, spec: FitSpec, doubts: Doubts | None
 ) -> Fitted:
-    """The law is found for the ohms that the path makes of the signals, and then seen from the pin."""
+    """A law found for the ohms that the path makes of signals (n,), and then seen from the pin.
+
+    Raises: what `fit` refuses.
+    """
     gain, offset = affine(_CELSIUS, channel.unit)
     ohms = channel.path.output(signal, channel.around)
     weights = None if doubts is None else Doubts(reference=doubts.reference)  # a law's ohms are not the pin's signal

@@ -17,11 +17,12 @@ from ...core.calibration import (
     recommended,
     stale_fit,
     weighing,
+    worth_in,
     zero_of,
 )
 from ...core.channel import ContinuousChannel
 from ...core.errors import YardstickError
-from ...core.fit import Candidate, Fitted, ModelName, aicc_of, starts_for, starts_of, worth_of
+from ...core.fit import Candidate, Fitted, ModelName, aicc_of, starts_for, starts_of
 from ...core.fit_budget import FitBudget, fit_budget, reach_of
 from ...core.linearity import Run, linearity_of
 from ...core.numerals import fixed, parse_number
@@ -46,6 +47,7 @@ from .fit_worth import (
 from .panel import StepPanel
 from .record_form import RecordForm, Row, plain
 
+_MOST_LINES = 16
 _FIRST_SEEN: tuple[ModelName, ...] = ("nominal", "two-point", "through-zero", "line", "poly2", "table")
 _WEIGHINGS = (("own uncertainty", "by their own uncertainty"), ("all the same", "all the same"))
 _SETTINGS = (
@@ -64,6 +66,8 @@ class FitPanel(StepPanel):
         super().__init__(bench, theme)
         self._tolerance = TextField("Fixed error ±", self._put_tolerance)
         self._allowed = label("", "muted", 12)
+        self.standing = label("", "look")
+        self.body.addWidget(self.standing)
         self.body.addWidget(self._tolerance)
         self.body.addWidget(self._allowed)
         self._build_rows()
@@ -104,7 +108,6 @@ class FitPanel(StepPanel):
         self.coefficients.setLineWrapMode(QPlainTextEdit.LineWrapMode.NoWrap)
         self.coefficients.setAccessibleName("Coefficients with standard errors and covariance")
         self.coefficients.setStyleSheet("font-family: 'DejaVu Sans Mono', monospace; font-size: 11px")
-        self.coefficients.setFixedHeight(150)
         self.body.addWidget(self.coefficients_button)
         self.body.addWidget(self.coefficients)
 
@@ -120,9 +123,8 @@ class FitPanel(StepPanel):
         self.budget = Figures("Budget of the expanded uncertainty")
         self.budget_remarks = label("", "muted", 11)
         self._reach = label("")
-        self.standing = label("")
         for widget in (
-            self.standing, self._trust, self.worth, self.linearity_title, self.linearity, self.linearity_says,
+            self._trust, self.worth, self.linearity_title, self.linearity, self.linearity_says,
             self.uncertainty_title, self.budget_place, self.budget, self.budget_remarks, self._reach,
         ):  # fmt: skip
             self.body.addWidget(widget)
@@ -299,6 +301,8 @@ class FitPanel(StepPanel):
         self.coefficients_button.setVisible(bool(text))
         self.coefficients.setVisible(bool(text) and self.coefficients_button.isChecked())
         self.coefficients.setPlainText(text)
+        line = self.coefficients.fontMetrics().lineSpacing()
+        self.coefficients.setFixedHeight(min(text.count("\n") + 3, _MOST_LINES) * line)
 
     def _show_worth(self, channel: ContinuousChannel, fitted: Fitted | None) -> None:
         """The tests of the curve looked at, and the linearity of the sensor, where there are readings."""
@@ -309,7 +313,7 @@ class FitPanel(StepPanel):
         self._trust.setText(trust_sentence(fitted, weighing(job, channel) is not None, channel) if fitted else "")
         self._trust.setVisible(bool(self._trust.text()))
         if there and fitted is not None:
-            worth = worth_of(points.signal, points.reference, fitted, weighing(job, channel))
+            worth = worth_in(job, channel, fitted)
             self.worth.setText(worth_sentences(fitted, worth, self._least_aicc(channel), channel.unit))
         self._show_standing(channel, bool(points.rows))
         directions = tuple(row.reading.direction for row in points.rows)

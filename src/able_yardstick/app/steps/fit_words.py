@@ -21,7 +21,7 @@ def introduction(channel: ContinuousChannel, rows: list[Candidate], advised: Cho
     if not channel.tolerance.is_stated:
         return f"{said} State the error allowed, and it will be seen which curves are good enough."
     inside = [row.title for row in fitted if stays_within(channel, row)]
-    if len(inside) == len(fitted):
+    if len(inside) == len(fitted) and advised.candidate.fitted and advised.candidate.fitted.dof:
         return f"Every curve stays within the error allowed. {said}"
     return said if inside else f"No curve stays within the error allowed at every reading. {said}"
 

@@ -9,12 +9,15 @@ from numpy.typing import NDArray
 from ..curves import AnyCurve
 from ..errors import TooFewReadings, YardstickError
 from .doubt import Doubts
-from .fitted import TITLES, FitSpec, Fitted, ModelName, student_quantile
+from .fitted import DEGREES, TITLES, FitSpec, Fitted, ModelName, student_quantile
 from .models import described, fit
-from .worth import worth_of
+from .worth import cross_validated, lack_of_fit_of
 
 Array = NDArray[np.float64]
-SIMPLEST_FIRST: tuple[ModelName, ...] = ("line", "poly2", "poly3", "poly4", "poly5", "table")
+# An element's own law needs fewer numbers than any curve that follows it as closely.
+SIMPLEST_FIRST: tuple[ModelName, ...] = (
+    "line", "beta", "platinum", "steinhart-hart", "poly2", "poly3", "poly4", "poly5", "table"
+)  # fmt: skip
 _SIGNIFICANT = 0.95
 
 
@@ -81,11 +84,12 @@ def choose(
     *,
     robust: bool = False,
 ) -> Choice:
-    """The simplest of line, second to fifth order and table that is good enough for points, shape (n,) each.
+    """The simplest of line, second to fifth order and table, that is good enough for points, shape (n,) each.
 
     Raises: TooFewReadings if none can be had.
     """
-    specs = [FitSpec(model=model, robust=robust and model != "table") for model in SIMPLEST_FIRST]
+    models: tuple[ModelName, ...] = (*DEGREES, "table")
+    specs = [FitSpec(model=model, robust=robust and model != "table") for model in models]
     rows = [candidate(signal, reference, spec, doubts) for spec in specs]
     found = simplest(rows, signal, reference, tolerance)
     if found is None:
@@ -118,27 +122,29 @@ def simplest(
     if _passes_through(first):
         return Choice(first, _untested(first, signal, reference, tolerance))
     said = f"the simplest whose largest error {_largest(first):.3g} is within {_words(tolerance)}"
-    return Choice(first, said + _repeats_say(first, signal, reference))
+    return Choice(first, said + _repeats_say(first, reference))
 
 
 def _passes_through(row: Candidate) -> bool:
     """Whether it cannot but meet every reading, so that its errors say nothing."""
-    return row.model == "table" and row.fitted is not None and row.fitted.dof == 0
+    return row.fitted is not None and row.fitted.dof == 0
 
 
 def _untested(row: Candidate, signal: Array, reference: Array, tolerance: float | Array) -> str:
-    """What is known of a table through single readings: how it misses stops that are left out of it."""
+    """What is known of a curve that cannot miss: how it misses stops that are left out of it."""
     assert row.fitted is not None  # only usable ones come here
-    missed = worth_of(signal, reference, row.fitted).cross_validated
-    said = f"no simpler curve stays within {_words(tolerance)}; a table passes through its readings"
+    missed = cross_validated(signal, reference, row.fitted) if row.model in (*DEGREES, "table") else None
+    count = len(row.fitted.signals)
+    passes = f"it passes through {'both' if count == 2 else f'all {count}'} readings, as it must"
+    said = passes if row.model == "line" else f"no simpler curve stays within {_words(tolerance)}; {passes}"
     if missed is None:
-        return f"{said}, and there are too few to test it"
+        return f"{said}, and nothing tests it yet"
     return f"{said}, but stops left out of it are missed by {missed:.3g}"
 
 
-def _repeats_say(row: Candidate, signal: Array, reference: Array) -> str:
+def _repeats_say(row: Candidate, reference: Array) -> str:
     assert row.fitted is not None  # only usable ones come here
-    test = worth_of(signal, reference, row.fitted).lack_of_fit
+    test, _ = lack_of_fit_of(reference, row.fitted)
     if test is None:
         return ""
     if test.is_significant:
@@ -161,7 +167,7 @@ def _largest(row: Candidate) -> float:
 
 def _by_significance(usable: list[Candidate]) -> Choice:
     """Terms are added while the one more, or the one after it, is more than chance."""
-    orders = [row for row in usable if row.model != "table"] or usable
+    orders = [row for row in usable if row.model in DEGREES] or usable
     at, said = 0, "there are too few readings to test for a bend"
     for n in range(1, len(orders)):
         ratio = _last_term(orders[n])

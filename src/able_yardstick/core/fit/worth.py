@@ -1,5 +1,6 @@
 """What a fit is worth beyond its residuals: repeats, readings it has not seen, and numbers it did not need."""
 
+from collections.abc import Callable
 from math import log
 from typing import NamedTuple
 
@@ -8,7 +9,7 @@ from numpy.typing import NDArray
 
 from ..errors import YardstickError
 from .doubt import Doubts
-from .fitted import Fitted
+from .fitted import FitSpec, Fitted
 from .models import fit
 from .stops import stop_numbers
 
@@ -46,15 +47,20 @@ class Worth(NamedTuple):
     aicc: float | None
 
 
-def worth_of(signal: Array, reference: Array, fitted: Fitted, doubts: Doubts | None = None) -> Worth:
-    """The worth of a fit to points, signal and reference (n,) each."""
-    errors = np.array(fitted.errors)
-    numbers = stop_numbers(reference)
-    test, why = _lack_of_fit(errors, numbers, fitted)
-    return Worth(test, why, _cross_validated(signal, reference, fitted, numbers, doubts), aicc_of(fitted))
+Refit = Callable[[Array, Array, FitSpec, Doubts | None], Fitted]
 
 
-def _lack_of_fit(errors: Array, numbers: NDArray[np.int64], fitted: Fitted) -> tuple[LackOfFit | None, str]:
+def worth_of(
+    signal: Array, reference: Array, fitted: Fitted, doubts: Doubts | None = None, refit: Refit = fit
+) -> Worth:
+    """The worth of a fit to points, signal and reference (n,) each; `refit` makes such a fit of fewer of them."""
+    test, why = lack_of_fit_of(reference, fitted)
+    return Worth(test, why, cross_validated(signal, reference, fitted, doubts, refit), aicc_of(fitted))
+
+
+def lack_of_fit_of(reference: Array, fitted: Fitted) -> tuple[LackOfFit | None, str]:
+    """The test of a fit to references (n,), or why there is none."""
+    errors, numbers = np.array(fitted.errors), stop_numbers(reference)
     stops = int(numbers.max()) + 1
     dof_pure, dof_lack = len(errors) - stops, stops - fitted.numbers
     if dof_pure < 1:
@@ -72,10 +78,11 @@ def _lack_of_fit(errors: Array, numbers: NDArray[np.int64], fitted: Fitted) -> t
     return LackOfFit(ratio, dof_lack, dof_pure, float(fdtrc(dof_lack, dof_pure, ratio))), ""
 
 
-def _cross_validated(
-    signal: Array, reference: Array, fitted: Fitted, numbers: NDArray[np.int64], doubts: Doubts | None
+def cross_validated(
+    signal: Array, reference: Array, fitted: Fitted, doubts: Doubts | None = None, refit: Refit = fit
 ) -> float | None:
-    """Each inner stop is left out in turn; the ends are not, as nothing would bridge them."""
+    """The error at inner stops that are left out in turn; the ends are not, as nothing would bridge them."""
+    numbers = stop_numbers(reference)
     inner = range(1, int(numbers.max()))
     if fitted.spec.model in ("nominal", "two-point") or len(inner) < 2:
         return None
@@ -83,7 +90,7 @@ def _cross_validated(
     for stop in inner:
         left = numbers != stop
         try:
-            other = fit(signal[left], reference[left], fitted.spec, _without(doubts, left))
+            other = refit(signal[left], reference[left], fitted.spec, _without(doubts, left))
         except YardstickError:
             return None
         squares += np.square(other.curve.value(signal[~left]) - reference[~left]).tolist()
