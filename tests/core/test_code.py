@@ -1,7 +1,6 @@
 """Functions for controllers: compiled or interpreted, they agree with the program's own model at every count."""
 
 import ctypes
-import shutil
 import subprocess
 from functools import cache
 from tempfile import TemporaryDirectory
@@ -52,7 +51,6 @@ def in_channels_unit(made, results):
     return np.array(results, dtype=float) / (2.0**made.of.fraction_bits if made.of.kind == "fixed" else 1.0)
 
 
-@pytest.mark.skipif(shutil.which("gcc") is None, reason="there is no C compiler here")
 @pytest.mark.parametrize("converter", [TWELVE, FINE], ids=["12 bit", "16 bit"])
 @pytest.mark.parametrize("kind", KINDS)
 def test_the_compiled_function_agrees_at_every_count(kind, converter):

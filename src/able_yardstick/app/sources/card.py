@@ -5,6 +5,7 @@ from collections.abc import Callable
 from PySide6.QtWidgets import QCheckBox, QFrame, QGridLayout, QHBoxLayout, QLabel, QToolButton, QVBoxLayout
 
 from ...bench.link import LinkStatus
+from ...core.numerals import significant
 from ...core.sources import KIND_WORDS, AnySource, ManualSource, address_of
 from ..steps.fields import Entry, label, restyle
 from ..theme import bold
@@ -97,7 +98,7 @@ class SourceCard(QFrame):
         words = _WORDS[standing] if self.source.enabled else "switched off"
         if status is not None and standing == "answering":
             lost = f", {status.lost} lost" if status.lost else ", none lost"
-            rate = f"{status.rate_hz:.3g} a second{lost}" if status.rate_hz else "no value now"
+            rate = f"{significant(status.rate_hz, 3)} a second{lost}" if status.rate_hz else "no value now"
             words = f"answers: {status.what}; {rate}"
         elif status is not None and standing == "waiting":
             words = f"does not answer; try {status.tries} failed, tried again by itself"
