@@ -3,9 +3,13 @@
 import pytest
 from acting import go
 
+from able_yardstick.app.loader import read_back
+from able_yardstick.bench.errors import NoLink
+from able_yardstick.bench.modbus import Modbus
 from able_yardstick.bench.rig.layout import with_places
 from able_yardstick.core import edits
 from able_yardstick.core.calibration import as_found
+from able_yardstick.files.jobfile import read_job
 from rigging import places_of, start_rig, stop_rig
 
 
@@ -20,6 +24,11 @@ def rig():
 def bench(window, rig):
     window.bench.edit("the rig", lambda job: edits.change_sources(job, with_places(job, rig)))
     return window
+
+
+def read_now(window):
+    """The table that is in force."""
+    return read_back(window.bench, window.bench.continuous)[0]
 
 
 def test_numbers_are_written_read_back_and_put_back(bench):
@@ -73,6 +82,32 @@ def test_a_controller_that_does_not_answer_is_told_in_place(window):
     panel.load.write.click()
     assert "Nothing answers at 127.0.0.1:9" in panel.load._complaint.text()
     assert window.bench.job.write_of("pt-201") is None
+
+
+def test_a_write_that_is_cut_off_leaves_the_copy_of_what_was_there_on_disk(bench, monkeypatch):
+    """The link breaks once the first cells are written; the copy is in the file, and putting it back undoes it all."""
+    box = go(bench, "AT-208", "pack").load
+    started = read_now(bench)
+    whole, sent = Modbus.write, []
+
+    def breaks(self, address, words):
+        if sent:
+            raise NoLink("the cable is out")
+        sent.append(address)
+        whole(self, address, words)
+
+    monkeypatch.setattr(Modbus, "write", breaks)
+    box.write.click()
+    box.write.click()  # all the same
+    assert "the cable is out" in box._complaint.text()
+    on_disk = read_job(bench.bench.path).write_of("at-208")
+    assert (on_disk.finished, on_disk.before) == (False, started)
+    assert box.status.text().startswith("cut off while writing")
+    monkeypatch.setattr(Modbus, "write", whole)
+    box.write.click()
+    assert bench.bench.job.write_of("at-208").before == started  # still that of before it all
+    box.back.click()
+    assert read_now(bench) == started
 
 
 def test_a_channel_without_a_described_table_says_what_is_missing(window):

@@ -11,7 +11,7 @@ from able_yardstick.bench.rig.layout import NEWEST, RING, SHOWN, SLOT_HEAD, scan
 from able_yardstick.bench.writer import Place, read_table, write_table
 from able_yardstick.core.controller import TableLayout
 from able_yardstick.core.converter import Converter
-from able_yardstick.core.errors import NotApplicable
+from able_yardstick.core.errors import BadTable, NotApplicable
 from able_yardstick.core.landing import wired_channels
 from able_yardstick.core.loading import image_to_write, target_of
 from able_yardstick.core.packing import EndValues, Knots, Ratio, RawPair, SlopeOffset
@@ -92,11 +92,23 @@ def test_more_knots_than_the_controller_keeps_are_refused_before_anything_is_wri
     assert memory.seen == []
 
 
+def test_the_copy_of_what_was_there_is_kept_before_the_first_cell_is_written():
+    memory = Memory(TableLayout(banks=1))
+    kept = []
+    write_table(memory, memory.place, MEANT, lambda before: kept.append((before, len(memory.seen))))
+    assert kept == [(OLD, 0)]
+
+
 def test_registers_that_hold_something_else_are_refused():
     memory = Memory(TableLayout())
     memory.words[100] = 7
     with pytest.raises(BadAnswer, match="should say which bank is in force, 0 or 1, but holds 7"):
         write_table(memory, memory.place, MEANT)
+    memory.words[100] = 0
+    memory.words[100 + HEAD + 2 : 100 + HEAD + 4] = (0x7FC0, 0)  # single precision's “not a number”
+    with pytest.raises(BadTable, match="Knot 1 in the controller's registers is no number"):
+        write_table(memory, memory.place, MEANT)
+    assert memory.seen == []
 
 
 def test_straight_forms_are_written_as_two_pairs_and_others_are_refused():

@@ -1,7 +1,7 @@
 """Writes a channel's numbers into its controller over the link of the job's source, and keeps what came of it."""
 
 from ..bench.modbus import Modbus
-from ..bench.writer import Place, Written, read_table, write_table
+from ..bench.writer import Place, read_table, write_table
 from ..core import edits
 from ..core.channel import ContinuousChannel
 from ..core.errors import NotApplicable
@@ -11,15 +11,15 @@ from ..core.table_image import TableImage
 from .workbench import Workbench, now
 
 
-def write(bench: Workbench, channel: ContinuousChannel) -> Written:
-    """Write the kept packing. Raises: NotApplicable, NoLink, BadAnswer."""
+def write(bench: Workbench, channel: ContinuousChannel) -> tuple[str, ...]:
+    """Write the kept packing; gives what was read back otherwise. Raises: NotApplicable, NoLink, BadAnswer."""
     meant = image_to_write(bench.job, channel)
     record = bench.job.pack_of(channel.id)
     assert record is not None  # it has an image
     return _written(bench, channel, meant, record.revision, undoing=False)
 
 
-def put_back(bench: Workbench, channel: ContinuousChannel) -> Written:
+def put_back(bench: Workbench, channel: ContinuousChannel) -> tuple[str, ...]:
     """Write back what was there before the last write. Raises: NotApplicable, NoLink, BadAnswer."""
     last = bench.job.write_of(channel.id)
     if last is None:
@@ -45,19 +45,28 @@ def read_back(bench: Workbench, channel: ContinuousChannel) -> tuple[TableImage,
 
 def _written(
     bench: Workbench, channel: ContinuousChannel, meant: TableImage, packing: str, *, undoing: bool
-) -> Written:
-    target = target_of(bench.job, channel)
+) -> tuple[str, ...]:
+    """Write with the copy of what is there on disk before the first cell; gives the differences.
+
+    After a write that was cut off, the copy stays that of what was there before it.
+    """
+    target, last = target_of(bench.job, channel), bench.job.write_of(channel.id)
+
+    def keep(before: TableImage) -> None:
+        was_cut_off = last is not None and not last.finished
+        begun = WriteRecord(
+            channel=channel.id, made=now(), source=target.source.id, packing=packing, meant=meant, is_undoing=undoing,
+            before=last.before if last is not None and was_cut_off else before, finished=False,
+        )  # fmt: skip
+        bench.record(lambda job: edits.keep_write(job, begun))
+
     link = _opened(target)
     try:
-        found = write_table(link, Place(target.address, target.layout), meant)
+        found = write_table(link, Place(target.address, target.layout), meant, keep)
     finally:
         link.close()
-    record = WriteRecord(
-        channel=channel.id, made=now(), source=target.source.id, packing=packing, before=found.before, meant=meant,
-        differences=found.differences, is_undoing=undoing,
-    )  # fmt: skip
-    bench.record(lambda job: edits.keep_write(job, record))
-    return found
+    bench.record(lambda job: edits.finish_write(job, channel.id, found.differences))
+    return found.differences
 
 
 def _opened(target: Target) -> Modbus:

@@ -1,5 +1,6 @@
 """Writes a table into a controller so that no half-written one is ever in force, and reads it back cell by cell."""
 
+from collections.abc import Callable
 from typing import NamedTuple, Protocol
 
 import numpy as np
@@ -57,14 +58,18 @@ def _bank_in_force(words: "NDArray[np.uint16]", place: Place) -> int:
     return bank
 
 
-def write_table(link: Registers, place: Place, meant: TableImage) -> Written:
+def write_table(
+    link: Registers, place: Place, meant: TableImage, keep: Callable[[TableImage], None] = lambda _before: None
+) -> Written:
     """Write a table in the order that leaves no half-written one in force, and read it back.
 
-    With two banks the idle one is written and read back, and one register switches over. With one, the values are
-    marked as not to be trusted meanwhile. Raises: NoLink, BadAnswer, NotApplicable.
+    `keep` is given the copy of what is there before the first cell is written. With two banks the idle one is written
+    and read back, and one register switches over. With one, the values are marked as not to be trusted meanwhile.
+    Raises: NoLink, BadAnswer, NotApplicable, and BadTable if what is there cannot be copied.
     """
     words = meant.words(place.layout)
     before, bank = read_table(link, place)
+    keep(before)
     if place.layout.banks == 2:
         return _through_the_idle_bank(link, place, meant, words, before, 1 - bank)
     return _marked_meanwhile(link, place, meant, words, before)

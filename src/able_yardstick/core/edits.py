@@ -1,6 +1,6 @@
 """Every edit of a job: a pure function from the old tree to the new one. Times and ids come from the caller."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from datetime import datetime
 from typing import Any
 
@@ -630,13 +630,26 @@ def keep_write(job: Job, record: WriteRecord) -> Job:
     return _next(job, writes=(*job.writes, record))
 
 
+def finish_write(job: Job, channel_id: str, differences: tuple[str, ...]) -> Job:
+    """The job with a write ended that was begun: what was read back differs so from what was meant."""
+    return _with_last_write(job, channel_id, lambda _record: {"differences": differences, "finished": True})
+
+
 def tick_off(job: Job, channel_id: str, thing: str, done: bool) -> Job:
     """The job with one of the things that must follow a write ticked off, or not. Raises: NotApplicable."""
+
+    def changes(record: WriteRecord) -> dict[str, object]:
+        others = tuple(one for one in record.done if one != thing)
+        return {"done": (*others, thing) if done else others}
+
+    return _with_last_write(job, channel_id, changes)
+
+
+def _with_last_write(job: Job, channel_id: str, changes: Callable[[WriteRecord], dict[str, object]]) -> Job:
     record = job.write_of(channel_id)
     if record is None:
         raise NotApplicable("Nothing was written yet.")
-    others = tuple(one for one in record.done if one != thing)
-    changed = record.with_(done=(*others, thing) if done else others)
+    changed = record.with_(**changes(record))
     return _next(job, writes=tuple(changed if one is record else one for one in job.writes))
 
 

@@ -76,7 +76,8 @@ class WakeRecord(Frozen):
 class WriteRecord(Frozen):
     """What was written into a controller for a channel: what was there before, what was meant, and where it differed.
 
-    `packing` is the revision of the packing; `done` are the further things that were ticked off.
+    `packing` is the revision of the packing; `done` are the further things that were ticked off. The record is kept
+    before the first cell is written; it is not `finished` until the cells were read back.
     """
 
     channel: str
@@ -87,6 +88,7 @@ class WriteRecord(Frozen):
     meant: TableImage
     differences: tuple[str, ...] = ()
     is_undoing: bool = False
+    finished: bool = True
     done: tuple[str, ...] = ()
 
 

@@ -66,7 +66,7 @@ def warning_before(job: Job, channel: ContinuousChannel) -> str:
 def things_left(job: Job, channel: ContinuousChannel) -> list[tuple[str, bool]]:
     """What must happen after a write before the numbers are in use, and whether it was ticked off."""
     record = job.write_of(channel.id)
-    if record is None or channel.landing is None:
+    if record is None or channel.landing is None or not record.finished:
         return []
     listed = list(job.controller(channel.landing.controller).after_loading)
     if channel.controller_range is not None and tuple(channel.controller_range) != tuple(channel.range):
@@ -80,6 +80,8 @@ def things_left(job: Job, channel: ContinuousChannel) -> list[tuple[str, bool]]:
 def standing(job: Job, channel: ContinuousChannel, record: WriteRecord) -> str:
     """What the last write left in the controller, in words."""
     count = len(record.meant.signals)
+    if not record.finished:
+        return f"cut off while writing, {record.made:%H:%M:%S}: write again, or put back the copy of what was there"
     if record.differences:
         return f"read back {record.made:%H:%M:%S}: not as meant"
     packing = kept_packing(job, channel)

@@ -14,7 +14,7 @@ from pydantic import Field, model_validator
 
 from .controller import TableLayout
 from .converter import Converter
-from .errors import NotApplicable
+from .errors import BadTable, NotApplicable
 from .model import Finite, Frozen
 from .numerals import significant
 from .packing import AnyForm, EndValues, Knots, RawPair, SlopeOffset
@@ -78,7 +78,7 @@ class TableImage(Frozen):
 
     @classmethod
     def from_words(cls, words: "NDArray[np.uint16] | list[int]", layout: TableLayout) -> Self:
-        """The table that a bank's registers hold."""
+        """The table that a bank's registers hold. Raises: BadTable if they hold what is no number."""
         numbers = [int(word) for word in words]
         count = min(numbers[0], layout.rows)
         pairs = numbers[_BANK_HEAD : _BANK_HEAD + 4 * count]
@@ -86,6 +86,12 @@ class TableImage(Frozen):
             pairs = [word for n in range(0, len(pairs), 2) for word in (pairs[n + 1], pairs[n])]
         data = b"".join(word.to_bytes(2, "big") for word in pairs)
         found = struct.unpack(f">{2 * count}f", data)
+        if not np.all(np.isfinite(found)):
+            knot = int(np.argmin(np.isfinite(found))) // 2 + 1
+            raise BadTable(
+                f"Knot {knot} in the controller's registers is no number. Check the table's address and the order of "
+                "its words in the controller's description; an empty table has 0 knots."
+            )
         return cls(signals=found[::2], values=found[1::2], held=bool(numbers[1]))
 
     def differences(self, read: "TableImage") -> tuple[str, ...]:

@@ -68,7 +68,7 @@ class LoadBox(QWidget):
         record = job.write_of(channel.id)
         why_not = self._why_not(channel)
         if record is not None:
-            text, role = standing(job, channel, record), "look" if record.differences else "good"
+            text, role = standing(job, channel, record), "look" if record.differences or not record.finished else "good"
         else:
             text, role = why_not or "Not written yet.", "muted"
         self.status.setText(text)
@@ -126,14 +126,14 @@ class LoadBox(QWidget):
         self._warned = ""
         from ..loader import write
 
-        self._do(lambda: write(self._bench, channel).differences, "Written and read back")
+        self._do(lambda: write(self._bench, channel), "Written and read back")
 
     def _put_back(self) -> None:
         channel = self._channel
         if channel is not None:
             from ..loader import put_back
 
-            self._do(lambda: put_back(self._bench, channel).differences, "What was there is back")
+            self._do(lambda: put_back(self._bench, channel), "What was there is back")
 
     def _read(self) -> None:
         channel = self._channel
