@@ -266,7 +266,8 @@ def test_every_form_is_packed_kept_and_shown_on_the_rule(window, qtbot):
         qtbot.mouseClick(panel.keep, Qt.MouseButton.LeftButton)
         record = window.bench.job.pack_of("at-208")
         assert isinstance(record.form, kind)
-        assert panel._numbers.rowCount() == len(record.form.cells("V", "% O2").rows)
+        count = len(record.form.cells("V", "% O2").rows)
+        assert [panel._numbers.cell(row, 1) is not None for row in (count - 1, count)] == [True, False]
         assert panel.keep.text() == "Kept for the controller"
         assert window.centre.rule.readout("shown").isVisible()
 
@@ -280,7 +281,7 @@ def test_settings_of_a_packing_reach_the_numbers(window, qtbot):
     panel.more.click()
     enter(qtbot, rare["signal_low"], "0.5", "4.5")
     enter(qtbot, fields["value_step"], "0.5")
-    assert [panel._numbers.item(row, 1).text() for row in (0, 1)] == ["0", "249.5"]
+    assert [panel._numbers.item(row, 1).text() for row in (0, 1)] == ["0.0", "249.5"]
     panel._clamp.box.click()
     assert window.bench.continuous.pack_spec.clamp
     assert "The controller has other numbers" in panel._status.text()
@@ -288,9 +289,10 @@ def test_settings_of_a_packing_reach_the_numbers(window, qtbot):
     enter(qtbot, fields["knots"], "1")
     assert "knots" in fields["knots"].error
     enter(qtbot, fields["knots"], "9")
-    enter(qtbot, fields["signal_step"], "0.5")
-    assert panel._numbers.rowCount() == 9
-    enter(qtbot, fields["signal_step"], "2")
+    enter(qtbot, fields["signal_step"], "0.5", "0.5")
+    assert panel._numbers.cell(8, 0).text() == "4.5"
+    assert panel._numbers.cell(9, 0) is None
+    enter(qtbot, fields["signal_step"], "2", "0.5")
     assert "two knots fall on one signal" in panel._complaint.text()
     assert not panel.keep.isEnabled()
 

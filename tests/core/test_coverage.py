@@ -4,47 +4,56 @@ import numpy as np
 import pytest
 from scipy.special import stdtrit
 
+from able_yardstick.core import edits
 from able_yardstick.core.coverage import Contribution, interval_of
 from able_yardstick.core.fit import FitSpec, fit
+from able_yardstick.core.fit_budget import fit_budget
 
 CALIBRATIONS = 2000
-# how many readings, their scatter, the reference's standard uncertainty and how it is spread, one count
+PINS_V = np.array([0.5, 1.7, 4.5])
+# how many readings, their scatter, the reference's expanded uncertainty (k = 2) and display step, bits of the converter
 CASES = {
-    "few readings": (5, 0.20, 0.02, "normal", 0.05),
-    "few readings, poor reference": (5, 0.10, 0.15, "normal", 0.02),
-    "many readings": (33, 0.20, 0.05, "normal", 0.05),
-    "a reference known within limits": (20, 0.05, 0.20, "rectangular", 0.02),
-    "limits and scatter": (11, 0.15, 0.15, "rectangular", 0.10),
-    "coarse counts": (25, 0.05, 0.02, "normal", 0.60),
+    "few readings": (5, 0.20, 0.04, 0.01, 12),
+    "few readings, poor reference": (5, 0.10, 0.30, 0.01, 12),
+    "many readings": (33, 0.20, 0.10, 0.01, 12),
+    "a reference that shows coarse steps": (20, 0.05, 0.02, 0.70, 12),
+    "coarse steps and scatter": (11, 0.15, 0.04, 0.50, 12),
+    "coarse counts": (25, 0.05, 0.04, 0.01, 9),
 }
 
 
-def drawn(random, standard, kind):
-    return random.normal(0, standard) if kind == "normal" else random.uniform(-1, 1) * standard * np.sqrt(3)
+def bench(job, expanded, step, bits):
+    """The demo's gauge pressure channel with another reference and another converter."""
+    channel = job.tagged("PT-201")
+    read = {row.reading.reference_id for row in job.amended(channel.id, "gather")}
+    references = tuple(
+        one.with_(expanded_uncertainty=expanded, resolution=step) if one.id in read else one for one in job.references
+    )
+    converter = channel.path.converter.with_(bits=bits, full_count=2**bits - 1)
+    changed = channel.with_(path=channel.path.with_(converter=converter))
+    return edits.change_channel(job.with_(references=references), changed), changed
 
 
 @pytest.mark.parametrize("case", CASES)
-def test_the_interval_holds_the_truth_pointwise_as_often_as_it_says(case):
-    """A new reading's indication against the truth: readings scatter, the reference is off by one amount throughout."""
-    count, scatter, reference, kind, one_count = CASES[case]
+def test_the_interval_holds_the_truth_pointwise_as_often_as_it_says(demo_job, case):
+    """Calibrations drawn from the very budget that the program claims of them.
+
+    Each has readings that scatter, normally; a reference off by one amount throughout: by its certificate, normally,
+    and by its display's step, anywhere within it; then it indicates a new signal, which scatters too, by whole counts.
+    """
+    count, scatter, expanded, step, bits = CASES[case]
+    job, channel = bench(demo_job, expanded, step, bits)
+    one_count = 62.5 * channel.path.converter.resolution
     random = np.random.default_rng(12345)
     x = np.linspace(0.5, 4.5, count)
-    points = np.array([0.5, 1.7, 4.5])
-    held = np.zeros(3)
+    held = np.zeros(len(PINS_V))
     for _ in range(CALIBRATIONS):
-        true = 62.5 * x - 31.25
-        shared = drawn(random, reference, kind)
-        fitted = fit(x, true + shared + random.normal(0, scatter, count), FitSpec(model="line"))
-        indicated = fitted.curve.value(points) + random.normal(0, scatter, 3)
-        indicated = indicated + random.uniform(-0.5, 0.5, 3) * one_count
-        spread = fitted.curve_spread(points)
-        for n in range(3):
-            rows = [
-                Contribution("scatter and curve", float(np.hypot(fitted.residual_sd, spread[n])), fitted.dof),
-                Contribution("reference", reference, distribution=kind),
-                Contribution("one count", one_count / 2 / np.sqrt(3), distribution="rectangular"),
-            ]
-            held[n] += abs(indicated[n] - (62.5 * points[n] - 31.25)) <= interval_of(rows).expanded
+        off = random.normal(0, expanded / 2) + random.uniform(-step / 2, step / 2)
+        fitted = fit(x, 62.5 * x - 31.25 + off + random.normal(0, scatter, count), FitSpec(model="line"))
+        indicated = fitted.curve.value(PINS_V) + random.normal(0, scatter, 3)
+        indicated += random.uniform(-0.5, 0.5, 3) * one_count
+        claimed = [fit_budget(job, channel, fitted, float(pin)).interval.expanded for pin in PINS_V]
+        held += np.abs(indicated - (62.5 * PINS_V - 31.25)) <= claimed
     assert np.all((held / CALIBRATIONS >= 0.93) & (held / CALIBRATIONS <= 0.97)), held / CALIBRATIONS
 
 

@@ -145,6 +145,19 @@ def test_a_straight_line_costs_nothing_where_its_grid_allows_it():
     assert abs(packing_cost(made.form, gas, Converter(), 250.0).in_reach.error) < 1e-9
 
 
+def test_a_short_tables_own_rows_are_its_knots_to_the_last_digit():
+    rows = np.array([[0.0, 0.0], [1.0, 1.5], [2.0, 4.0], [5.0, 21.0]])
+    curve = Table.through(*rows.T)
+    made = pack_in_full(curve, Converter(), PackSpec(form="knots", knots=4))
+    assert (made.form.signals, made.form.values) == (curve.signals, curve.values)
+    more = pack_in_full(curve, Converter(), PackSpec(form="knots", knots=6))
+    assert set(curve.signals) < set(more.form.signals)
+    assert more.form.shown(Converter().every_count(), Converter()) == pytest.approx(
+        np.interp(Converter().inverse(Converter().every_count()), *rows.T), abs=1e-14
+    )
+    assert more.bound == 0
+
+
 def test_the_end_knots_may_stand_beyond_what_the_converter_reads():
     """A thermistor whose lowest resistance lies between the grid's places, where it bends most."""
     ohms = np.geomspace(1258, 32650, 60)
@@ -220,6 +233,8 @@ def test_limits_left_over_from_another_sensor_are_refused_with_the_first_count()
         ({"spacing": "fixed", "positions": (2.0, 1.0)}, "the signals of fixed positions must rise"),
         ({"limit_low": 5.0, "limit_high": 1.0}, r"the lower limit \(5\) must lie below the upper \(1\)"),
         ({"spacing": "own"}, "a table of one's own needs at least two knots"),
+        ({"channel_name": "O2 raw"}, "takes letters, digits and _, and begins with no digit; found “O2 raw”"),
+        ({"channel_name": "2nd"}, "found “2nd”"),
     ],
 )
 def test_settings_that_contradict_themselves_are_refused(spec, words):

@@ -337,7 +337,7 @@ class MainWindow(QMainWindow):
         if step == "pack":
             from .steps.pack import PackPanel
 
-            packing = PackPanel(self.bench, self.theme, self.sight)
+            packing = PackPanel(self.bench, self.theme, self.sight, self.live)
             self.centre.knot_drag.drafted.connect(packing.show_draft)
             return packing
         from .steps.prove import ProvePanel

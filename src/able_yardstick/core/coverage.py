@@ -6,6 +6,7 @@ quantile is that of Student's part and the limits together, as JCGM 101:2008, 5.
 of draws.
 """
 
+from functools import lru_cache
 from typing import Literal, NamedTuple, Self
 
 import numpy as np
@@ -121,6 +122,7 @@ def _sums(half_widths: list[float], count: int, others: int) -> tuple[Array, Arr
     return grid, (weights[:, None] * their_weights).ravel()
 
 
+@lru_cache(maxsize=8)
 def _nodes(count: int) -> tuple[Array, Array]:
     nodes, weights = np.polynomial.legendre.leggauss(count)
     return nodes, weights / 2

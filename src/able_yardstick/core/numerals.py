@@ -49,6 +49,12 @@ def decimals_for(resolution: float) -> int:
     return min(max(math.ceil(-math.log10(resolution) - 1e-9), 0), 9)
 
 
+def plain_decimals(value: float) -> int:
+    """How many decimals a number has when written to twelve digits without idle noughts: 3.50 has 1."""
+    mantissa, _, exponent = f"{value:.12g}".partition("e")
+    return max(len(mantissa.partition(".")[2]) - int(exponent or 0), 0)
+
+
 def parse_number(text: str, decimal: Literal[".", ",", "either"] = "either") -> float:
     """The number in `text`, as typed by a person: 1 250,5 or 1'250.5 or −3 or 2.5e-3.
 

@@ -154,9 +154,12 @@ class TextField(FieldBase):
         self._may_be_empty: set[int] = set()
         self._shown: tuple[str, ...] = ("",) * parts
         self.entries = [Entry() for _ in range(parts)]
+        self._between: list[QLabel] = []
         for n, entry in enumerate(self.entries):
             if n and between:
-                self.row.addWidget(label(between, "muted", 12))
+                self._between.append(label(between, "muted", 12))
+                self._between[-1].setWordWrap(False)
+                self.row.addWidget(self._between[-1])
             entry.setPlaceholderText(hint)
             entry.setAccessibleName(f"{title} {n + 1}" if parts > 1 else title)
             entry.setMinimumWidth(40)
@@ -177,6 +180,11 @@ class TextField(FieldBase):
             return
         self._shown = texts
         self.drop()
+
+    def show_between(self, text: str) -> None:
+        """Show what stands between the lines."""
+        for one in self._between:
+            one.setText(text)
 
     def optional_parts(self, parts: set[int]) -> None:
         """Which of the lines may stay empty while the others are typed."""

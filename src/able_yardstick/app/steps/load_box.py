@@ -1,24 +1,36 @@
 """The part of Pack that writes the numbers into the controller, reads them back and lists what is left to do."""
 
+import time
 from collections.abc import Callable
 
 from PySide6.QtWidgets import QCheckBox, QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from ...core import edits
+from ...core.agreement import Agreement, agreement_of
 from ...core.channel import ContinuousChannel
 from ...core.errors import YardstickError
 from ...core.loading import image_to_write, standing, target_of, things_left, warning_before
+from ...core.numerals import significant
+from ..live import LiveBench
 from ..theme import bold
 from ..workbench import Workbench
-from .fields import Complaint, heading, label
+from .fields import Complaint, heading, label, restyle
+
+_LONGEST_S = 120.0  # how far back the controller's shown values are compared
+_SETTLE_S = 0.5  # after a write: what is shown until then may still be of the old table
+_DIGITS = 6
 
 
 class LoadBox(QWidget):
-    """Write, read back, put back; each says what came of it in place."""
+    """Write, read back, put back; each says what came of it in place.
 
-    def __init__(self, bench: Workbench) -> None:
+    While the bench is connected, what the controller shows is compared with what the kept numbers make of its counts.
+    """
+
+    def __init__(self, bench: Workbench, live: LiveBench) -> None:
         super().__init__()
-        self._bench = bench
+        self._bench, self._live = bench, live
+        self._since_s = 0.0
         self._channel: ContinuousChannel | None = None
         self._warned = ""
         column = QVBoxLayout(self)
@@ -27,6 +39,8 @@ class LoadBox(QWidget):
         column.addWidget(heading("In the controller"))
         self.status = label("", "muted", 12)
         column.addWidget(self._card(self.status))
+        self.watched = label("", "muted", 12)
+        column.addWidget(self.watched)
         row = QHBoxLayout()
         self.write = self._button("Write to the controller", self._write)
         self.write.setFont(bold(13))
@@ -42,6 +56,8 @@ class LoadBox(QWidget):
         column.addWidget(self._list)
         self._ticks = QVBoxLayout()
         column.addLayout(self._ticks)
+        live.slow_ticked.connect(self._watch)
+        live.connected.connect(lambda _on: self._watch())
 
     @staticmethod
     def _card(inner: QWidget) -> QFrame:
@@ -63,6 +79,7 @@ class LoadBox(QWidget):
         if self._channel is None or self._channel.id != channel.id:
             self._warned = ""
             self._complaint.setText("")
+            self._since_s = 0.0
         self._channel = channel
         job = self._bench.job
         record = job.write_of(channel.id)
@@ -79,6 +96,7 @@ class LoadBox(QWidget):
         self.back.setEnabled(record is not None)
         self.write.setText("Write all the same" if self._warned else "Write to the controller")
         self._show_ticks(things_left(job, channel))
+        self._watch()
 
     def _why_not(self, channel: ContinuousChannel) -> str:
         try:
@@ -110,6 +128,28 @@ class LoadBox(QWidget):
         channel = self._channel
         if channel is not None:
             self._bench.record(lambda job: edits.tick_off(job, channel.id, thing, on))
+
+    def _watch(self) -> None:
+        """Say whether the controller shows what the kept numbers make."""
+        found = self._agreement() if self._live.is_on and self._channel is not None else None
+        self.watched.setVisible(found is not None)
+        if found is None:
+            return
+        self.watched.setText(_words_of(found))
+        restyle(self.watched, "role", "good" if found.is_full else "look")
+
+    def _agreement(self) -> Agreement | None:
+        channel = self._channel
+        raw, shown = self._live.raw(channel), self._live.shown(channel)
+        if channel is None or raw is None or shown is None or raw.feed.node != "counts":
+            return None
+        try:
+            table = image_to_write(self._bench.job, channel)
+        except YardstickError:
+            return None  # why there is nothing to compare with is said by the status
+        seconds = min(time.monotonic() - self._since_s, _LONGEST_S)
+        converter = channel.path.converter.nominal
+        return agreement_of(table, converter, self._live.window(raw, seconds), self._live.window(shown, seconds))
 
     # -- acting -----------------------------------------------------------------------------------------------------
 
@@ -149,12 +189,27 @@ class LoadBox(QWidget):
         except YardstickError as error:
             self._complaint.setText(str(error))
             return
+        self._since_s = time.monotonic() + _SETTLE_S
         listed = "; ".join(differences[:6]) + (" …" if len(differences) > 6 else "")
         self._complaint.setText(f"The controller holds something else: {listed}." if differences else "")
         self._bench.said.emit(f"{self._channel.tag}: {said}." if not differences else f"{listed}.", bool(differences))
         channel = self._bench.continuous
         if channel is not None:
             self.show_channel(channel)
+
+
+def _words_of(found: Agreement) -> str:
+    low, high = significant(found.low, _DIGITS), significant(found.high, _DIGITS)
+    if found.is_full:
+        return (
+            f"The controller showed {found.compared} values, from {low} to {high}: all are what these numbers make of "
+            "its counts, to the last digit."
+        )
+    return (
+        f"The controller showed {found.compared - found.equal} of {found.compared} values that are not what these "
+        f"numbers make: {significant(found.shown, _DIGITS)} where they make {significant(found.made, _DIGITS)}. "
+        "It has other numbers in force."
+    )
 
 
 def _wrapped(text: str, width: int = 46) -> str:

@@ -5,38 +5,29 @@ from pathlib import Path
 import numpy as np
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QFont, QGuiApplication
-from PySide6.QtWidgets import (
-    QAbstractItemView,
-    QFileDialog,
-    QHBoxLayout,
-    QHeaderView,
-    QLabel,
-    QPlainTextEdit,
-    QPushButton,
-    QTableWidget,
-    QTableWidgetItem,
-)
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QPlainTextEdit, QPushButton
 
 from ...core import edits
-from ...core.calibration import Packed, curve_in_use, packed_as, packed_now, shared_curves, stale_fit, stale_pack
+from ...core.calibration import Packed, curve_in_use, packed_now, shared_curves, stale_fit, stale_pack
 from ...core.channel import ContinuousChannel
 from ...core.curves import AnyCurve, ComposedCurve, MonotoneCubic, Table
 from ...core.errors import BadTable, YardstickError
 from ...core.numerals import fixed, parse_number, significant
 from ...core.pack_words import ends_shown, enough_digits, fewer_knots
-from ...core.packing import FORMS, AnyForm, FormulaText, Function, Knots
+from ...core.packing import AnyForm, FormulaText, Function, Knots
 from ...files.exports import as_cells, save_packing
+from ..live import LiveBench
 from ..sight import Sight
 from ..theme import Theme, bold, font
 from ..workbench import Workbench, now
 from .fields import ChoiceField, Complaint, TextField, heading, label
 from .load_box import LoadBox
+from .numbers_table import NumbersTable
+from .other_forms import FORM_TITLES, OtherForms
 from .pack_cost import CostBar, cost_of, places_of, worst_of
 from .pack_rows import FORM_ROWS, RARE_ROWS, clamp_words, has_rare_rows, is_placed, is_rarely_set
 from .panel import StepPanel
 from .record_form import RecordForm, TickField
-
-_FORMS = [(form.model_fields["kind"].default, form.title) for form in FORMS]
 
 
 class PackPanel(StepPanel):
@@ -44,11 +35,11 @@ class PackPanel(StepPanel):
 
     title = "Pack for the controller"
 
-    def __init__(self, bench: Workbench, theme: Theme, sight: Sight) -> None:
+    def __init__(self, bench: Workbench, theme: Theme, sight: Sight, live: LiveBench) -> None:
         super().__init__(bench, theme)
         self._sight = sight
         self._knots: list[float] = []
-        self._form = ChoiceField("Numeric form", _FORMS, lambda text: self._spec("form", {"form": text}))
+        self._form = ChoiceField("Numeric form", FORM_TITLES, lambda text: self._spec("form", {"form": text}))
         self._settings = RecordForm(FORM_ROWS, self._put_settings)
         self._shared = TextField("Shared with", self._put_shared, hint="tags of other channels", optional=True)
         self._positions = TextField("Signals", self._put_positions, hint="0; 1; 2.5; 5")
@@ -60,17 +51,16 @@ class PackPanel(StepPanel):
         self.more.toggled.connect(lambda _on: self.refresh())
         for widget in (self._form, self._settings, self._positions, self._clamp, self.more, self._rare, self._shared):
             self.body.addWidget(widget)
-        self._build_cost(theme)
-        self.body.addWidget(heading("Numbers to load"))
-        self._numbers = self._numbers_table()
-        self.body.addWidget(self._numbers)
+        self._numbers = NumbersTable()
         self._text = self._text_box()
+        self.body.addWidget(self._numbers)
         self.body.addWidget(self._text)
+        self._build_cost(theme)
         self._ends = label("", "muted", 12)
-        self.body.addWidget(self._ends)
-        self.load = LoadBox(bench)
-        self.body.addWidget(self.load)
-        self._build_beside()
+        self.load = LoadBox(bench, live)
+        self.others = OtherForms(bench)
+        for part in (self._ends, self.load, self.others):
+            self.body.addWidget(part)
         self.body.addStretch(1)
         self.keep = self.action("Keep for the controller", self._keep, primary=True)
         self.copy = self.action("Copy", self.copy_cells)
@@ -97,28 +87,6 @@ class PackPanel(StepPanel):
         self.body.addLayout(row)
         for widget in (self._bar, self._where, self._advice, self._status, self._complaint):
             self.body.addWidget(widget)
-
-    def _build_beside(self) -> None:
-        """The same calibration in every form, reckoned when it is asked for."""
-        self.compare = QPushButton("Compare with the other forms")
-        self.compare.setCheckable(True)
-        self.compare.toggled.connect(lambda _on: self.refresh())
-        self._others = self._numbers_table()
-        self._others.setAccessibleName("The same calibration in other forms")
-        self._equal = label("", "muted", 12)
-        for widget in (self.compare, self._others, self._equal):
-            self.body.addWidget(widget)
-
-    @staticmethod
-    def _numbers_table() -> QTableWidget:
-        table = QTableWidget()
-        table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
-        table.setAccessibleName("Numbers to load")
-        table.verticalHeader().setDefaultSectionSize(23)
-        table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
-        table.setShowGrid(False)
-        table.setTabKeyNavigation(False)
-        return table
 
     @staticmethod
     def _text_box() -> QPlainTextEdit:
@@ -220,7 +188,7 @@ class PackPanel(StepPanel):
             widget.setVisible(packed is not None)
         self.intro.setText(self._introduction(channel, packed))
         self._show_packed(channel, packed)
-        self._show_beside(channel, packed)
+        self.others.show_packed(channel, packed)
         self.load.show_channel(channel)
 
     def _introduction(self, channel: ContinuousChannel, packed: Packed | None) -> str:
@@ -274,33 +242,15 @@ class PackPanel(StepPanel):
     def _show_numbers(self, channel: ContinuousChannel, form: AnyForm) -> None:
         cells = form.cells(channel.path.pin_unit, channel.unit)
         self._knots = list(form.signals) if isinstance(form, Knots) else []
-        table = self._numbers
-        table.setColumnCount(len(cells.headings))
-        table.setRowCount(len(cells.rows))
-        table.setHorizontalHeaderLabels(list(cells.headings))
-        for n, row in enumerate(cells.rows):
-            for column, cell in enumerate(row):
-                text = cell if isinstance(cell, str) else f"{cell:.12g}".replace("-", "−")
-                item = QTableWidgetItem(text)
-                item.setFont(font(13) if isinstance(cell, str) else bold(13))
-                side = Qt.AlignmentFlag.AlignLeft if isinstance(cell, str) else Qt.AlignmentFlag.AlignRight
-                item.setTextAlignment(side | Qt.AlignmentFlag.AlignVCenter)
-                table.setItem(n, column, item)
-        rows = min(len(cells.rows), 16)
-        table.setFixedHeight(rows * 23 + table.horizontalHeader().sizeHint().height() + 4)
+        self._numbers.show_cells(cells)
 
     def _tint(self) -> None:
         """Mark the two knots between which the hairline stands."""
         if not self._numbers.isVisible() or not self._knots:
             return
         stands = int(np.searchsorted(self._knots, self._sight.pin)) - 1
-        for row in range(self._numbers.rowCount()):
-            near = row in (stands, stands + 1) and 0 <= stands < len(self._knots) - 1
-            for column in range(self._numbers.columnCount()):
-                item = self._numbers.item(row, column)
-                if item is not None:
-                    fill = self.theme.color("accent_fill") if near else Qt.GlobalColor.transparent
-                    item.setBackground(fill)
+        between = 0 <= stands < len(self._knots) - 1
+        self._numbers.tint((stands, stands + 1) if between else (), self.theme)
 
     def _show_cost(self, channel: ContinuousChannel, packed: Packed) -> None:
         cost = cost_of(self.bench.job, channel, packed)
@@ -318,62 +268,6 @@ class PackPanel(StepPanel):
         self._advice.setText(" ".join(text for text in said if text))
         self._advice.setVisible(bool(self._advice.text()))
         self._ends.setText(ends_shown(channel, packed.form))
-
-    def _show_beside(self, channel: ContinuousChannel, packed: Packed | None) -> None:
-        self.compare.setVisible(packed is not None)
-        asked = packed is not None and self.compare.isChecked()
-        self._others.setVisible(asked)
-        self._equal.setVisible(asked)
-        if packed is None or not asked:
-            return
-        rows: list[tuple[str, ...]] = []
-        largest = 0.0
-        converter = channel.path.converter
-        counts = converter.every_count()
-        use = curve_in_use(self.bench.job, channel)
-        inside = use.curve.within(converter.inverse(counts)) if use else np.ones(len(counts), dtype=bool)
-        mine = packed.form.shown(counts, converter.nominal)[inside]
-        for kind, title in _FORMS:
-            found = self._other(channel, kind, mine, counts[inside])
-            if isinstance(found, str):
-                rows.append((title, "—", found))
-                continue
-            rows.append((title, fixed(found[0], 4), fixed(found[1], 4)))
-            largest = max(largest, found[1])
-        self._fill(self._others, ("form", f"worst, {channel.unit}", "off this one"), rows)
-        self._equal.setText(
-            f"“Off this one” is the largest difference to the numbers above at any count where the calibration holds. "
-            f"All forms agree within {fixed(largest, 4)} {channel.unit}."
-        )
-
-    def _other(
-        self, channel: ContinuousChannel, kind: str, mine: "np.ndarray", counts: "np.ndarray"
-    ) -> tuple[float, float] | str:
-        spec = channel.pack_spec.with_(form=kind, spacing="best" if kind == "knots" else channel.pack_spec.spacing)
-        try:
-            other = packed_as(self.bench.job, channel, spec)
-        except YardstickError:
-            return "not possible"
-        shown = other.form.shown(counts, channel.path.converter.nominal)
-        return abs(worst_of(other).error), float(np.max(np.abs(shown - mine), initial=0.0))
-
-    @staticmethod
-    def _fill(table: QTableWidget, headings: tuple[str, ...], rows: list[tuple[str, ...]]) -> None:
-        table.setColumnCount(len(headings))
-        table.setRowCount(len(rows))
-        table.setHorizontalHeaderLabels(list(headings))
-        for n, row in enumerate(rows):
-            for column, text in enumerate(row):
-                item = QTableWidgetItem(text)
-                item.setFont(font(12))
-                side = Qt.AlignmentFlag.AlignRight if column else Qt.AlignmentFlag.AlignLeft
-                item.setTextAlignment(side | Qt.AlignmentFlag.AlignVCenter)
-                item.setToolTip(text)
-                table.setItem(n, column, item)
-        table.horizontalHeader().setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
-        for column in range(1, len(headings)):
-            table.horizontalHeader().setSectionResizeMode(column, QHeaderView.ResizeMode.ResizeToContents)
-        table.setFixedHeight(len(rows) * 23 + table.horizontalHeader().sizeHint().height() + 4)
 
     def _show_status(self, channel: ContinuousChannel, packed: Packed) -> None:
         record = self.bench.job.pack_of(channel.id)

@@ -33,6 +33,8 @@ def is_placed(spec: PackSpec) -> bool:
     return _table(spec) and spec.spacing in ("best", "even")
 
 
+_steps_values = _forms("knots", "ends", "span", "ratio")
+
 FORM_ROWS = (
     Row("Made of", ("code_of",), kind="choice", only_if=lambda spec: spec.form in ("st", "c"), choices=(
         (None, "what the curve needs"), ("slope", "slope and offset"), ("knots", "a table of knots"),
@@ -42,9 +44,10 @@ FORM_ROWS = (
         ("best", "best placed"), ("even", "evenly spaced"), ("fixed", "at fixed signals"), ("own", "put by hand"),
     )),
     Row("How many", ("knots",), kind="whole", only_if=lambda spec: is_placed(spec) and spec.max_error is None),
-    Row("Signal step", ("signal_step",), suffix="{pin}", optional=True, hint="any", only_if=is_placed),
+    Row("Steps", ("signal_step", "value_step"), suffix="{unit}", between="{pin}", optional=True, hint="any",
+        only_if=is_placed),
     Row("Value step", ("value_step",), suffix="{unit}", optional=True, hint="any",
-        only_if=_forms("knots", "ends", "span", "ratio")),
+        only_if=lambda spec: _steps_values(spec) and not is_placed(spec)),
     Row("Decimals", ("decimals",), kind="whole", optional=True, hint="all", only_if=_forms(*_STRAIGHT)),
     Row("Or digits", ("significant",), kind="whole", optional=True, hint="all",
         only_if=lambda spec: spec.form in _STRAIGHT[:3] and spec.decimals is None),

@@ -11,7 +11,10 @@ from .fields import ChoiceField, Complaint, TextField
 
 
 class Row(NamedTuple):
-    """One row: its title, the properties in it, and how they are read. `{name}` in a suffix is filled in when shown."""
+    """One row: its title, the properties in it, and how they are read.
+
+    `{name}` in the suffix, or in what stands between two, is filled in when shown.
+    """
 
     title: str
     names: tuple[str, ...]
@@ -111,6 +114,7 @@ class RecordForm(QWidget):
                 field.show_value(str(getattr(record, row.names[0])))
             else:
                 field.show_values(*_texts(row, record), suffix=row.suffix.format(**units))
+                field.show_between(row.between.format(**units))
 
 
 def _texts(row: Row, record: Any) -> list[str]:

@@ -7,9 +7,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..converter import Converter
-from ..curves import Curve
+from ..curves import Curve, Table
 from ..errors import OutOfRange
-from .reduce import Placed, fewest_knots, free_knots, values_at
+from .reduce import Placed, fewest_knots, filled, free_knots, values_at
 from .settle import Grid, settled
 from .spec import PackSpec
 from .steps import on_step
@@ -134,7 +134,7 @@ def _of_number(order: TableOrder, target: Target, knots: int) -> tuple[Placed, P
         _refuse_crowded(places)
         return _at_fixed(order, target, places), free
     if order.spec.signal_step is None and order.spec.value_step is None:
-        return free, free
+        return _own_rows(order, target, knots) or free, free
     places = _places(order, knots)
     if len(places) < knots:
         _refuse_crowded(np.zeros(2))
@@ -142,6 +142,17 @@ def _of_number(order: TableOrder, target: Target, knots: int) -> tuple[Placed, P
     if order.spec.signal_step is None:  # what was proven holds for knots at short numbers only
         found = found._replace(bound=free.bound)
     return found, free
+
+
+def _own_rows(order: TableOrder, target: Target, knots: int) -> Placed | None:
+    """A straight table's own rows, where so many knots can hold them all: nothing is better, to the last digit."""
+    curve = order.curve
+    if not isinstance(curve, Table) or order.shared or len(curve.signals) > knots:
+        return None
+    if (curve.signals[0], curve.signals[-1]) != order.ends:
+        return None
+    signals, values = filled(np.array([curve.signals, curve.values]).T, knots)
+    return Placed(signals, values, target.worst(signals, values), target.spread)
 
 
 def _refuse_crowded(places: Array) -> None:

@@ -3,7 +3,7 @@
 from itertools import pairwise
 from typing import Literal, Self, get_args
 
-from pydantic import Field, model_validator
+from pydantic import Field, field_validator, model_validator
 
 from ..model import Finite, Frozen
 
@@ -51,8 +51,17 @@ class PackSpec(Frozen):
     fraction_bits: int | None = Field(default=None, ge=0, le=30)
     number_type: NumberType = "f32"
     word_order: WordOrder = "high word first"
-    channel_name: str = Field(default="", pattern=r"^([A-Za-z_][A-Za-z0-9_]*)?$")
+    channel_name: str = ""  # in formulas and functions
     code_of: CodeOf | None = None  # None: what the curve needs
+
+    @field_validator("channel_name")
+    @classmethod
+    def _is_a_name(cls, name: str) -> str:
+        if name and not (name.isascii() and name.isidentifier()):
+            raise ValueError(
+                f"a name in formulas and functions takes letters, digits and _, and begins with no digit; found “{name}”"
+            )
+        return name
 
     @model_validator(mode="after")
     def _in_order(self) -> Self:
