@@ -59,7 +59,8 @@ class PackSpec(Frozen):
     def _is_a_name(cls, name: str) -> str:
         if name and not (name.isascii() and name.isidentifier()):
             raise ValueError(
-                f"a name in formulas and functions takes letters, digits and _, and begins with no digit; found “{name}”"
+                "a name in formulas and functions takes letters, digits and _, and begins with no digit; "
+                f"found “{name}”"
             )
         return name
 
