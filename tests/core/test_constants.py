@@ -11,7 +11,7 @@ from able_yardstick.core.converter import Converter
 from able_yardstick.core.curves import Line, Polynomial, Table
 from able_yardstick.core.errors import OutOfRange
 from able_yardstick.core.model import InvalidRecord
-from able_yardstick.core.packing import PackSpec, pack, pack_in_full, packing_cost, rational
+from able_yardstick.core.packing import PackSpec, divide_first, pack, pack_in_full, packing_cost, rational
 from able_yardstick.core.packing import integer as integers
 from able_yardstick.core.packing.digits import Digits, best_divisor, best_line, decimals_enough
 from able_yardstick.core.packing.integer import divided
@@ -23,15 +23,20 @@ BENT = Table.through(np.linspace(0, 5, 23), np.expm1(np.linspace(0, 1.2, 23)) * 
 TWELVE = Converter()
 
 
-def every_ratio(x, truth, most, rounding):
+def every_ratio(x, truth, most, rounding, order):
     """The least worst error over all A, B, C of a few bits, each tried."""
-    best = np.inf
+    best, top = np.inf, int(x.max())
     for a in range(-most, most + 1):
         for b in range(1, most + 1) if a else ():
             half = b // 2 if rounding == "nearest" else 0
-            if abs(a) * int(x.max()) + half > most:
+            if (abs(a) * top if order == "multiply first" else top) + half > most:
                 continue
-            whole = np.array([int(_divided(a * int(n), b, rounding)) for n in x])
+            if order == "multiply first":
+                whole = np.array([_divided(a * int(n), b, rounding) for n in x])
+            else:
+                whole = np.array([a * _divided(int(n), b, rounding) for n in x])
+            if np.max(np.abs(whole)) > most:
+                continue
             for c in range(-most, most + 1):
                 if np.max(np.abs(whole + c)) <= most:
                     best = min(best, float(np.max(np.abs(whole + c - truth))))
@@ -47,18 +52,20 @@ def _divided(product, by, rounding):
     return (1 if exact >= 0 else -1) * (size.numerator // size.denominator)
 
 
+@pytest.mark.parametrize("order", ["multiply first", "divide first"])
 @settings(max_examples=25)
 @given(st.integers(0, 10_000), st.sampled_from(["nearest", "truncate", "floor"]))
-def test_no_better_ratio_exists_in_six_bits(seed, rounding):
+def test_no_better_ratio_exists_in_six_bits(order, seed, rounding):
     random = np.random.default_rng(seed)
     x = np.arange(random.integers(3, 12))
     truth = random.uniform(-2, 2) * x + random.uniform(-9, 9) + random.normal(0, random.choice([0.0, 0.4]), len(x))
-    wanted = every_ratio(x, truth, 31, rounding)
+    fits = np.max(np.abs(truth)) <= 31
+    wanted = every_ratio(x, truth, 31, rounding, order) if fits else np.inf
     with pytest.MonkeyPatch.context() as patch:
-        for module in (integers, rational):
+        for module in (integers, rational, divide_first):
             patch.setattr(module, "largest", lambda _bits: 31)
         try:
-            found = best_ratio(x, truth, Widths(16, rounding, 1.0), int(x.max())).error
+            found = best_ratio(x, truth, Widths(16, rounding, 1.0, order), int(x.max())).error
         except OutOfRange:
             found = np.inf
     assert found == pytest.approx(wanted)
@@ -87,10 +94,20 @@ def test_no_intermediate_product_overflows_sixteen_bits(rounding, order):
     assert np.max(np.abs(form.whole(x))) <= 32767
 
 
-def test_a_ratio_that_leaves_no_room_is_refused():
+@pytest.mark.parametrize("order", ["multiply first", "divide first"])
+def test_a_ratio_that_leaves_no_room_is_refused(order):
     steep = Line.through((0.0, 0.0), (5.0, 5e6), (0.0, 5.0))
     with pytest.raises(OutOfRange, match=r"No integer ratio fits: the slope of .* within 16 bits"):
-        pack(steep, TWELVE, PackSpec(form="ratio", int_bits=16))
+        pack(steep, TWELVE, PackSpec(form="ratio", int_bits=16, order=order))
+
+
+def test_dividing_first_costs_what_lies_within_a_block():
+    """A slope of 1/16 step a count: the 16 counts of a block span 15/16, and a whole constant can not halve that."""
+    line = Line.through((0.0, 0.0), (5.0, 4095 / 16), (0.0, 5.0))
+    made = pack_in_full(line, TWELVE, PackSpec(form="ratio", order="divide first", rounding="floor"))
+    assert (made.form.multiplier, made.form.divisor) == (1, 16)
+    assert abs(packing_cost(made.form, line, TWELVE, 256).in_reach.error) == pytest.approx(15 / 16)
+    assert made.bound == pytest.approx(15 / 16)
 
 
 def every_pair(x, truth, decimals, reach):

@@ -29,6 +29,12 @@ def divided(product: Whole, by: int, rounding: Rounding) -> Whole:
     return np.asarray(np.sign(product) * ((np.abs(product) + half) // by))
 
 
+def constants_within(at_top: int, bits: IntBits) -> tuple[int, int]:
+    """The least and greatest constant that does not overflow, nor its sum with what the top count makes."""
+    most = largest(bits)
+    return max(-most, -most - at_top), min(most, most - at_top)
+
+
 class Ratio(PackedForm):
     """shown = (A x count / B + C) x value step, all in signed integers of `int_bits`, the intermediate product too."""
 
