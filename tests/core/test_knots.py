@@ -1,10 +1,10 @@
 """Tables of few knots: proven bounds, grids that are searched and not rounded to, and what is refused."""
 
-from itertools import combinations, product
+from itertools import combinations, pairwise, product
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 from scipy.optimize import linprog
 
@@ -137,6 +137,105 @@ def test_a_table_on_its_grid_is_within_a_hundredth_of_its_proven_bound(signal_st
     assert made.table.free_bound <= made.bound
     assert made.table.even_error > 1.2 * abs(cost.error) or signal_step == 0.1
     assert np.allclose(np.array(made.form.signals) / signal_step, np.round(np.array(made.form.signals) / signal_step))
+
+
+def few_counts(seed):
+    """A random bent table and a converter so coarse that every table can be tried."""
+    random = np.random.default_rng(seed)
+    x = np.concatenate(
+        [[0.0], np.sort(random.choice(np.arange(3, 48), random.integers(1, 6), replace=False)) / 10, [5]]
+    )
+    y = np.cumsum(random.uniform(0.05, 3, len(x))) * random.choice([1, -1])
+    return random, Table.through(x, y), Converter(bits=6, full_count=int(random.integers(15, 60)), low=0.0, high=5.0)
+
+
+def truth_of(curve, converter):
+    signal = converter.inverse(converter.every_count())
+    return signal, curve.value(signal)
+
+
+def best_values(signal, truth, places, values):
+    """The least error of knots at places with values of a list, each pair of neighbours tried."""
+    reached = np.zeros(len(values))
+    for low, high in pairwise(places):
+        on = (signal >= low - 1e-12) & (signal <= high + 1e-12)
+        share = (signal[on] - low) / (high - low)
+        lines = values[:, None, None] * (1 - share) + values[None, :, None] * share
+        error = np.max(np.abs(lines - truth[on]), axis=2, initial=0.0)
+        reached = np.min(np.maximum(reached[:, None], error), axis=0)
+    return float(reached.min())
+
+
+def any_values(signal, truth, places):
+    """The least error of knots at places with any values, by a linear program."""
+    left = np.clip(np.searchsorted(places, signal, side="right") - 1, 0, len(places) - 2)
+    share = (signal - places[left]) / (places[left + 1] - places[left])
+    hats = np.zeros((len(signal), len(places) + 1))
+    hats[np.arange(len(signal)), left] = 1 - share
+    hats[np.arange(len(signal)), left + 1] = share
+    above, below = hats.copy(), -hats
+    above[:, -1] = below[:, -1] = -1
+    cost = np.append(np.zeros(len(places)), 1.0)
+    bounds = [(None, None)] * len(places) + [(0, None)]
+    return linprog(cost, A_ub=np.vstack([above, below]), b_ub=np.concatenate([truth, -truth]), bounds=bounds).fun
+
+
+def is_best(made, signal, truth, converter, best):
+    """Within a hundredth of what trying all found, and nothing else was claimed to be proven."""
+    reached = float(np.max(np.abs(made.form.shown(converter.every_count(), converter) - truth)))
+    return reached <= 1.01 * best + 1e-6 and made.bound <= best * (1 + 1e-5) + 1e-7
+
+
+@settings(max_examples=60)
+@given(st.integers(0, 10_000), st.integers(2, 4), st.sampled_from([5, 6, 8]))
+@example(64, 3, 6)  # a knot far off the truth between two counts
+@example(257, 4, 8)
+@example(469, 3, 5)
+@example(1746, 2, 5)  # one piece only: the error of the best table is met to the last digit
+def test_knots_at_stepped_signals_with_any_values_are_the_best_there_are(seed, knots, steps):
+    _, curve, converter = few_counts(seed)
+    signal, truth = truth_of(curve, converter)
+    places = np.arange(steps + 1) * 5 / steps
+    ways = ([0, *inner, steps] for inner in combinations(range(1, steps), knots - 2))
+    best = min(any_values(signal, truth, places[way]) for way in ways)
+    made = pack_in_full(curve, converter, PackSpec(form="knots", knots=knots, signal_step=5 / steps))
+    assert is_best(made, signal, truth, converter, best)
+
+
+@settings(max_examples=60)
+@given(st.integers(0, 10_000), st.integers(2, 5), st.sampled_from([0.3, 0.5, 1.0, 2.0]))
+@example(1695, 5, 2.0)
+@example(3799, 5, 2.0)
+def test_stepped_values_at_fixed_places_are_the_best_there_are(seed, knots, step):
+    """The places may stand closer than the counts, so that next to nothing bounds a knot between them."""
+    random, curve, converter = few_counts(seed)
+    signal, truth = truth_of(curve, converter)
+    places = np.concatenate([[0.0], np.sort(random.choice(np.arange(1, 50), knots - 2, replace=False)) / 10, [5.0]])
+    values = np.arange(np.floor(truth.min() / step) - 4, np.ceil(truth.max() / step) + 5) * step
+    spec = PackSpec(form="knots", spacing="fixed", positions=tuple(places.tolist()), value_step=step)
+    assert is_best(
+        pack_in_full(curve, converter, spec), signal, truth, converter, best_values(signal, truth, places, values)
+    )
+
+
+@settings(max_examples=60)
+@given(st.integers(0, 10_000), st.floats(0.6, 2.0), st.sampled_from([5, 6, 8]))
+def test_no_fewer_knots_keep_an_error_on_their_grid(seed, error, steps):
+    _, curve, converter = few_counts(seed)
+    signal, truth = truth_of(curve, converter)
+    places = np.arange(steps + 1) * 5 / steps
+    values = np.arange(np.floor(truth.min()) - 3, np.ceil(truth.max()) + 4) * 1.0
+    try:
+        made = pack_in_full(
+            curve, converter, PackSpec(form="knots", max_error=error, signal_step=5 / steps, value_step=1.0)
+        )
+    except OutOfRange:
+        return
+    knots = len(made.form.signals)
+    assert np.max(np.abs(made.form.shown(converter.every_count(), converter) - truth)) <= error * (1 + 1e-6)
+    if knots > 2:
+        fewer = ([0, *inner, steps] for inner in combinations(range(1, steps), knots - 3))
+        assert min(best_values(signal, truth, places[way], values) for way in fewer) > error
 
 
 def test_a_straight_line_costs_nothing_where_its_grid_allows_it():

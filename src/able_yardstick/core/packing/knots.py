@@ -9,8 +9,10 @@ from numpy.typing import NDArray
 from ..converter import Converter
 from ..curves import Curve, Table
 from ..errors import OutOfRange
+from .polish import Steps, polished
 from .reduce import Placed, fewest_knots, filled, free_knots, values_at
-from .settle import Grid, settled
+from .room import Grid
+from .settle import settled
 from .spec import PackSpec
 from .steps import on_step
 from .table import Knots
@@ -18,6 +20,7 @@ from .target import Target, target_of
 
 Array = NDArray[np.float64]
 _PLACES_A_PIECE = 60  # where the signals are free and the values are not
+_FINER, _NEAR = 4, 12  # how often such places are laid closer, and how many either side of a knot
 _MORE_KNOTS = 12
 
 
@@ -140,8 +143,21 @@ def _of_number(order: TableOrder, target: Target, knots: int) -> tuple[Placed, P
         _refuse_crowded(np.zeros(2))
     found = settled(target, order.grid(places), knots, free)
     if order.spec.signal_step is None:  # what was proven holds for knots at short numbers only
-        found = found._replace(bound=free.bound)
+        found = _refined(order, target, found)._replace(bound=free.bound)
     return found, free
+
+
+def _refined(order: TableOrder, target: Target, found: Placed) -> Placed:
+    """Knots whose signals may be any number, moved about in finer and finer steps around where they stand."""
+    grid, ends = order.grid(found.signals), found.signals[[0, -1]]
+    gap = float(np.ptp(ends)) / (_PLACES_A_PIECE * (len(found.signals) - 1))
+    for _ in range(_FINER):
+        gap = _short_step(gap / 4)
+        near = on_step(found.signals[:, None] + gap * np.arange(-_NEAR, _NEAR + 1), gap).ravel()
+        places = np.unique(np.concatenate([near[(near > ends[0]) & (near < ends[1])], found.signals]))
+        better = polished(target, Steps(places, grid.value_step, grid.lowest, grid.highest), found)
+        found = min(found, better, key=lambda placed: placed.reached)
+    return found
 
 
 def _own_rows(order: TableOrder, target: Target, knots: int) -> Placed | None:

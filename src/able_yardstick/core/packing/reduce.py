@@ -16,6 +16,7 @@ from .target import Sieve, Target
 Array = NDArray[np.float64]
 _CLOSE = 1e-3  # how near to the proven bound is near enough, as a share of it
 _STRAIGHT = 1e-9  # of the span: an error that no controller shows
+_LAST_DIGITS = 1e-9  # of an error: so near a table that is the best there is may miss it by rounding
 _ROUNDS = 60
 MOST_KNOTS = 4096
 
@@ -74,7 +75,7 @@ def _narrowed(
 
     Below `floor` there is nothing left but the last digits of the reckoning.
     """
-    low, high = between
+    low, high = between[0], between[1] * (1 + _LAST_DIGITS)
     links = links_within(rows, high, pieces)
     assert links is not None  # a table with that error over more rows is known
     while high - low > close * high and high > floor:

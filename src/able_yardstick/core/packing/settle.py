@@ -8,7 +8,6 @@ through, the search ends with what it has proven by then.
 """
 
 from itertools import pairwise
-from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,6 +16,7 @@ from ..errors import OutOfRange
 from .funnel import links_through, reaches
 from .polish import Steps, polished
 from .reduce import Placed, values_at
+from .room import ROUNDING, Grid, Level, Room, room_of
 from .target import Sieve, Target
 
 Array = NDArray[np.float64]
@@ -25,43 +25,17 @@ _CLOSE = 3e-3  # how near to the bound is near enough, as a share of it
 _TRIES = 80
 _FIRST_STRIDE = 0.004  # of the bound
 _TINY = 1e-9  # of the span: where the bound is nothing
-_ROUNDING = 1e-9  # of a step: two sums of the same grid
 _STEEP = 1e300
 _MOST_VALUES = 60  # looked at for one knot; beyond that any value is taken first
 _CLOSE_ROWS = 32  # to begin with, for each knot: the closer they lie, the closer the places are bounded
 _A_STRETCH = 30.0  # values that a stretch of them counts for: it is followed one by one
-_MOST_WORK = 6e7  # pairs of knots looked at on a grid of very many places
+_MOST_WORK = 6.5e7  # pairs of knots looked at on a grid of very many places
 _MOST_FIXED = 4000  # values for one knot where its place is fixed
 
 
 _Way = tuple[Array, Array]
 _Knot = tuple[float, float]
 _NEAR = 1e-7  # of the error
-
-
-class Grid(NamedTuple):
-    """What a controller takes: places (p,) rising, the step of values if any, and the values it allows.
-
-    Every place is a knot where `fixed`; else knots are chosen among them, the first and the last for certain.
-    """
-
-    places: Array
-    value_step: float | None
-    lowest: float = -np.inf
-    highest: float = np.inf
-    fixed: bool = False
-
-
-class _Level(NamedTuple):
-    """Places (p,) for one knot, values (p, v) looked at for each, rising, and which of them are reached (p, v).
-
-    Where any value will do there are two: the lowest and the highest reached. What lies between them is taken for
-    reached too, so that what cannot be kept is proven, and what can is found by going back through the levels.
-    """
-
-    places: Array
-    values: Array
-    reached: NDArray[np.bool_]
 
 
 class Search:
@@ -71,8 +45,9 @@ class Search:
         self._target, self._grid, self._most = target, grid, most
         self.knots = len(grid.places) if grid.fixed else min(knots, len(grid.places))
         self._sieve = Sieve(target, self.knots, *([] if most is None else [_CLOSE_ROWS]))
-        self._slack = float(np.max(np.abs(np.diff(target.middle, 2)), initial=0.0))
         self.too_many = False  # pairs of knots to look through
+        self.lost = False  # a way that is there was lost in the last digits: nothing is proven by that
+        self.sure = True  # values that were not looked at are no better
         self.work = 0.0  # such pairs so far
         self.off_steps = False  # values beside the controller's steps were taken
 
@@ -86,39 +61,37 @@ class Search:
     def within(self, error: float) -> _Way | None:
         """Knots within an error over the rows that decide; None if there are none."""
         rows = self._sieve.target
-        step = self._step_for(error)
         windows = self._windows(rows, error)
         if windows is None:
             return None
+        rooms = [room_of(self._target, self._grid, windows, knot, error) for knot in range(len(windows))]
+        self.sure = all(room.sure for room in rooms)
+        wide = float(np.mean(np.concatenate([room.wide for room in rooms])))
+        step = self._step_for(wide)
         if self._most is not None:
-            self.work += self._values_for(error, step) * sum(len(one) * len(two) for one, two in pairwise(windows))
+            values = _A_STRETCH if step is None else wide / step
+            self.work += values * sum(len(one) * len(two) for one, two in pairwise(windows))
             if self.work > self._most:
                 self.too_many = True
                 return None
-        levels = [self._opened(rows, windows[0], error, step)]
-        for window in windows[1:]:
-            if not (len(window) and levels[-1].reached.any()):
+        levels = [rooms[0].opened(step)]
+        for room in rooms[1:]:
+            if not (len(room.places) and levels[-1].reached.any()):
                 return None
-            levels.append(self._next(rows, levels[-1], window, error, step))
+            levels.append(self._next(rows, levels[-1], room, error, step))
         if not levels[-1].reached.any():
             return None
-        return self._traced(rows, levels, error, step)
+        way = self._traced(rows, levels, error, step)
+        self.lost = way is None
+        return way
 
-    def _step_for(self, error: float) -> float | None:
+    def _step_for(self, wide: float) -> float | None:
         """The step of values to look through; None where they are too many, so that any number is taken first."""
-        step, wide = self._grid.value_step, 2 * (error + self._margin(error)) + 2 * self._target.spread
+        step = self._grid.value_step
         if step is not None and wide <= step * (_MOST_FIXED if self._grid.fixed else _MOST_VALUES):
             return step
         self.off_steps = self.off_steps or step is not None
         return None
-
-    def _values_for(self, error: float, step: float | None) -> float:
-        """How many values are looked at for a place."""
-        return _A_STRETCH if step is None else 2 * (error + self._margin(error) + self._target.spread) / step
-
-    def _margin(self, error: float) -> float:
-        """How far a knot between two counts may leave the tube around the truth there."""
-        return self._slack + 0.25 * error
 
     def _windows(self, rows: Target, error: float) -> list[Array] | None:
         """The places worth looking at for each knot; None if no free knots keep the error either."""
@@ -141,58 +114,18 @@ class Search:
             found.append(places[(places >= first[n]) & (places <= last[n])])
         return [*found, places[-1:]]
 
-    def _room(self, rows: Target, places: Array, error: float) -> tuple[Array, Array]:
-        """Lowest and highest value worth looking at for each place."""
-        lowest, highest = (rows.at(places, side) for side in (rows.lowest, rows.highest))
-        truth = self._target.at(places, self._target.middle)
-        bent = np.abs(truth - rows.at(places, rows.middle))  # between the deciding rows
-        reach = error + self._margin(error) + bent
-        low = np.maximum(np.minimum(highest - reach, lowest), self._grid.lowest)
-        high = np.minimum(np.maximum(lowest + reach, highest), self._grid.highest)
-        return low, high
-
-    def _opened(self, rows: Target, places: Array, error: float, step: float | None) -> _Level:
-        """All values worth looking at; the ends of their stretch where any will do."""
-        low, high = self._room(rows, places, error)
-        if step is None:
-            values = np.stack([low, high], axis=1)
-        else:
-            base = np.ceil(low / step - _ROUNDING)
-            width = max(int(np.max(high / step - base)) + 2, 1)
-            values = np.asarray((base[:, None] + np.arange(width)) * step, dtype=np.float64)
-        if step is None:
-            return _Level(places, self._at_rows(rows, places, values, error), np.ones(values.shape, dtype=bool))
-        allowed = values <= high[:, None] + _ROUNDING * step
-        return _Level(places, values, allowed & self._kept(rows, places, values, error))
-
-    @staticmethod
-    def _at_rows(rows: Target, places: Array, values: Array, error: float) -> Array:
-        """Lowest and highest values (p, 2), held to the error where a place is a row itself."""
-        row = np.clip(np.searchsorted(rows.signal, places), 0, len(rows.signal) - 1)
-        same = rows.signal[row] == places
-        low = np.where(same, np.maximum(values[:, 0], rows.highest[row] - error), values[:, 0])
-        high = np.where(same, np.minimum(values[:, 1], rows.lowest[row] + error), values[:, 1])
-        return np.stack([low, high], axis=1)
-
-    @staticmethod
-    def _kept(rows: Target, places: Array, values: Array, error: float) -> NDArray[np.bool_]:
-        """Whether values (p, v) keep the error where a place is a row itself."""
-        row = np.clip(np.searchsorted(rows.signal, places), 0, len(rows.signal) - 1)
-        same = (rows.signal[row] == places)[:, None]
-        above = values <= (rows.lowest[row] + error)[:, None] + 1e-12
-        return np.asarray(~same | (above & (values >= (rows.highest[row] - error)[:, None] - 1e-12)))
-
-    def _next(self, rows: Target, level: _Level, places: Array, error: float, step: float | None) -> _Level:
+    def _next(self, rows: Target, level: Level, room: Room, error: float, step: float | None) -> Level:
         """What one piece more reaches."""
         if step is None:
-            return self._stretches(rows, level, places, error)
+            return self._stretches(rows, level, room, error)
+        places = room.places
         at, value = np.nonzero(level.reached)
         fans = self._fan(rows, level.places[at], level.values[at, value], places, error)
-        after = self._opened(rows, places, error, step)
+        after = room.opened(step)
         width = after.values.shape[1]
         base = np.round(after.values[:, 0] / step)
-        first = np.clip(np.ceil(fans[0] / step - _ROUNDING) - base, 0, width).astype(np.int64)
-        end = np.clip(np.floor(fans[1] / step + _ROUNDING) - base + 1, 0, width).astype(np.int64)
+        first = np.clip(np.ceil(fans[0] / step - ROUNDING) - base, 0, width).astype(np.int64)
+        end = np.clip(np.floor(fans[1] / step + ROUNDING) - base + 1, 0, width).astype(np.int64)
         state, place = np.nonzero(end > first)
         size = len(places) * (width + 1)
         marks = np.bincount(place * (width + 1) + first[state, place], minlength=size)
@@ -200,12 +133,14 @@ class Search:
         covered = np.cumsum(marks.reshape(len(places), width + 1), axis=1)[:, :-1] > 0
         return after._replace(reached=after.reached & covered)
 
-    def _stretches(self, rows: Target, level: _Level, places: Array, error: float) -> _Level:
-        """What one piece more reaches where any value will do: one stretch of values at each place."""
-        room = self._opened(rows, places, error, None).values
-        low, high = np.full(len(places), np.inf), np.full(len(places), -np.inf)
+    def _stretches(self, rows: Target, level: Level, room: Room, error: float) -> Level:
+        """What one piece more reaches where any value will do: the stretches of values at each place."""
+        places, lowest, highest, _ = room
         x, feet, tops = rows.signal, rows.highest - error, rows.lowest + error
         end = int(np.searchsorted(x, places[-1], side="right"))
+        at: list[NDArray[np.int64]] = []
+        low: list[Array] = []
+        high: list[Array] = []
         for n in np.flatnonzero(level.reached[:, 0]):
             start, first = (
                 int(np.searchsorted(x, level.places[n], side="right")),
@@ -217,14 +152,14 @@ class Search:
                 [float(level.values[n, 1]), *tops[start:end].tolist()],
             )
             found = np.array(reaches(*gates, places[first:].tolist())).reshape(-1, 2)
-            behind = slice(first, first + len(found))
-            lowest, highest = np.maximum(found[:, 0], room[behind, 0]), np.minimum(found[:, 1], room[behind, 1])
-            some = lowest <= highest
-            low[behind] = np.where(some, np.minimum(low[behind], lowest), low[behind])
-            high[behind] = np.where(some, np.maximum(high[behind], highest), high[behind])
-        known = low <= high
-        values = np.where(known[:, None], np.stack([low, high], axis=1), 0.0)
-        return _Level(places, values, np.stack([known, known], axis=1))
+            behind = np.arange(first, first + len(found), dtype=np.int64)
+            at.append(behind)
+            low.append(np.maximum(found[:, 0], lowest[behind]))
+            high.append(np.minimum(found[:, 1], highest[behind]))
+        if not at:
+            return Level(places[:0], np.zeros((0, 2)), np.zeros((0, 2), dtype=bool))
+        rows_of, values = _joined(np.concatenate(at), np.concatenate(low), np.concatenate(high))
+        return Level(places[rows_of], values, np.ones(values.shape, dtype=bool))
 
     @staticmethod
     def _fan(rows: Target, at: Array, values: Array, places: Array, error: float) -> tuple[Array, Array]:
@@ -248,10 +183,10 @@ class Search:
         none = (found[0] > found[1] + 1e-12) | (away <= 0)
         return np.where(none, _STEEP, found[0]), np.where(none, -_STEEP, found[1])
 
-    def _traced(self, rows: Target, levels: list[_Level], error: float, step: float | None) -> _Way | None:
+    def _traced(self, rows: Target, levels: list[Level], error: float, step: float | None) -> _Way | None:
         """The knots of one way through the levels, from its end; None if it leads over values that were not reached."""
         last = np.flatnonzero(levels[-1].reached[-1])
-        ends = levels[-1].values[-1, last]
+        ends = levels[-1].values[-1, last]  # there is one place for the last knot
         places = [float(levels[-1].places[-1])]
         values = [float(ends[len(ends) // 2] if step else ends.mean())]
         back = self._before if step else self._back_to_a_stretch
@@ -263,7 +198,7 @@ class Search:
             values.append(found[1])
         return np.array(places[::-1]), np.array(values[::-1])
 
-    def _before(self, rows: Target, level: _Level, place: float, value: float, error: float) -> _Knot | None:
+    def _before(self, rows: Target, level: Level, place: float, value: float, error: float) -> _Knot | None:
         """A knot of a level from which a straight piece leads to a knot of the next."""
         at, number = np.nonzero(level.reached)
         found = level.values[at, number]
@@ -274,7 +209,7 @@ class Search:
         middle = int(some[len(some) // 2])
         return float(level.places[at[middle]]), float(found[middle])
 
-    def _back_to_a_stretch(self, rows: Target, level: _Level, place: float, value: float, error: float) -> _Knot | None:
+    def _back_to_a_stretch(self, rows: Target, level: Level, place: float, value: float, error: float) -> _Knot | None:
         """The same where any value will do: the one with the most room around it."""
         mirrored = Target(-rows.signal[::-1], rows.lowest[::-1], rows.highest[::-1])
         behind = level.places[::-1]
@@ -300,7 +235,7 @@ class Search:
                 break
             error = min(max(low, self._finest) * (1 + stride), (low + best.reached) / 2)
             found = self.within(error)
-            if self.too_many:
+            if self.too_many or self.lost:
                 break
             if found is None:
                 low, stride = error, 2 * stride
@@ -312,6 +247,21 @@ class Search:
             if reached > error and not self._sieve.widen(*found, error):
                 break  # only the last digits are missing
         return best._replace(bound=min(max(proven, bound), best.reached))
+
+
+def _joined(at: NDArray[np.int64], low: Array, high: Array) -> tuple[NDArray[np.int64], Array]:
+    """Stretches (s,) at numbered places, those that overlap made one: numbers (m,), rising, and ends (m, 2)."""
+    some = low <= high
+    order = np.flatnonzero(some)[np.lexsort((low[some], at[some]))]
+    rows: list[int] = []
+    ends: list[list[float]] = []
+    for place, lowest, highest in zip(at[order].tolist(), low[order].tolist(), high[order].tolist(), strict=True):
+        if rows and rows[-1] == place and lowest <= ends[-1][1]:
+            ends[-1][1] = max(ends[-1][1], highest)
+        else:
+            rows.append(place)
+            ends.append([lowest, highest])
+    return np.array(rows, dtype=np.int64), np.array(ends).reshape(-1, 2)
 
 
 def settled(target: Target, grid: Grid, knots: int, free: Placed) -> Placed:
@@ -354,10 +304,11 @@ def _at_places(target: Target, grid: Grid, free: Placed) -> Placed:
     if not search.off_steps:
         found = search.best(free.bound, start)
         if not search.off_steps:
-            return found
-    found = Search(target, grid._replace(value_step=None), knots).best(free.bound, start._replace(reached=np.inf))
+            return found if search.sure else found._replace(bound=free.bound)
+    search = Search(target, grid._replace(value_step=None), knots)
+    found = search.best(free.bound, start._replace(reached=np.inf))
     here = min(_with_best_values(target, grid, found), start, key=lambda placed: placed.reached)
-    return here._replace(bound=found.bound)
+    return here._replace(bound=found.bound if search.sure else free.bound)
 
 
 def _with_best_values(target: Target, grid: Grid, found: Placed) -> Placed:
