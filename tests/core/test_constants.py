@@ -1,6 +1,7 @@
 """Short constants and integers: the best there are, by trying all of them where there are few."""
 
 from fractions import Fraction
+from functools import cache
 
 import numpy as np
 import pytest
@@ -37,12 +38,14 @@ def every_ratio(x, truth, most, rounding, order):
                 whole = np.array([a * _divided(int(n), b, rounding) for n in x])
             if np.max(np.abs(whole)) > most:
                 continue
-            for c in range(-most, most + 1):
-                if np.max(np.abs(whole + c)) <= most:
-                    best = min(best, float(np.max(np.abs(whole + c - truth))))
+            constants = np.arange(-most, most + 1)
+            fits = np.max(np.abs(whole[:, None] + constants), axis=0) <= most
+            errors = np.max(np.abs((whole - truth)[:, None] + constants[fits]), axis=0)
+            best = min(best, float(errors.min(initial=np.inf)))
     return best
 
 
+@cache
 def _divided(product, by, rounding):
     """Integer division by its definition."""
     exact = Fraction(product, by)
@@ -153,6 +156,33 @@ def test_a_divisor_is_searched_among_divisors():
     form = pack(GAS, TWELVE, PackSpec(form="divisor", decimals=3))
     assert (form.divisor, form.constant) == (0.016, -31.25)
     assert form.shown(np.array([0, 4095]), TWELVE) == pytest.approx([-31.25, 281.25])
+
+
+@settings(max_examples=40)
+@given(st.integers(0, 10_000), st.integers(1, 2))
+def test_no_better_divisor_exists_at_its_length(seed, decimals):
+    """Steep lines too, whose divisor has hardly a digit left: below the smallest there is none to look for."""
+    random = np.random.default_rng(seed)
+    x = np.linspace(*np.sort(random.uniform(0, 5, 2)), 30)
+    truth = random.uniform(0.6, 12) * random.choice([1, -1]) * x + random.normal(0, 0.1, 30)
+    points, unit = deciding(x, truth), 10.0**-decimals
+    try:
+        found = best_divisor(points, Digits(decimals))
+    except OutOfRange:
+        assert abs(1 / best_slope(points)) <= unit / 2
+        return
+    sign, best = np.sign(best_slope(points)), np.inf
+    for k in range(1, round(12 / unit)):
+        over = sign * x / (k * unit) - truth
+        centre = round(-(over.max() + over.min()) / 2 / unit)
+        best = min(best, *(float(np.max(np.abs(over + m * unit))) for m in range(centre - 2, centre + 3)))
+    assert found.error == pytest.approx(best, rel=1e-9)
+
+
+def test_a_divisor_of_hardly_a_digit_is_found():
+    steep = Line.through((0.0, 0.0), (5.0, 45.0), (0.0, 5.0))
+    assert pack(steep, TWELVE, PackSpec(form="divisor", decimals=1)).divisor == 0.1
+    assert pack(steep, TWELVE, PackSpec(form="divisor", decimals=None, significant=1)).divisor == 0.1
 
 
 def test_it_is_said_how_many_decimals_are_enough():

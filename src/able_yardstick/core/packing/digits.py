@@ -1,6 +1,7 @@
 """Straight lines with few digits: the best pair at that length, and how many digits are enough."""
 
 from collections.abc import Iterator
+from itertools import takewhile
 from math import copysign, floor, log10
 from typing import NamedTuple
 
@@ -44,12 +45,14 @@ class Digits(NamedTuple):
     def outwards(self, near: float, side: int) -> Iterator[float]:
         """The numbers of that length from one on, downwards (-1) or upwards (+1); 0 is left out.
 
-        Significant digits crowd towards 0: they end where next to nothing is left of the number.
+        Significant digits crowd towards 0 and reach beyond all bounds: they end where next to nothing is left of the
+        number, or of its reciprocal.
         """
         number = self.nearest(near)
         if side > 0:
             number = self._after(number, side)
-        while self.decimals is not None or abs(number) > _NEXT_TO_NOTHING * abs(near):
+        least, most = _NEXT_TO_NOTHING * abs(near), abs(near) / _NEXT_TO_NOTHING
+        while self.decimals is not None or least < abs(number) < most:
             if number != 0:
                 yield number
             number = self._after(number, side)
@@ -91,7 +94,8 @@ def best_divisor(points: Points, digits: Digits) -> Pair:
     _refuse_nothing(1 / slope, digits, "divisor")
 
     def slopes(near: float, side: int) -> Iterator[float]:
-        return (1 / divisor for divisor in digits.outwards(1 / near, -side) if (divisor > 0) == (near > 0))
+        same_sign = takewhile(lambda divisor: (divisor > 0) == (near > 0), digits.outwards(1 / near, -side))
+        return (1 / divisor for divisor in same_sign)
 
     found = best_pair(points, slopes, digits.nearest)
     assert found is not None  # the grid of divisors has no end
