@@ -8,7 +8,7 @@ import re
 import numpy as np
 
 _TOKEN = re.compile(
-    r"\s*(?:(?P<real>\d+\.(?!\.)\d*(?:[eE][+-]?\d+)?|\d+[eE][+-]?\d+)|(?P<whole>\d+)|(?P<name>[A-Za-z_]\w*)"
+    r"\s*(?:(?P<real>\d+\.\d+(?:[eE][+-]?\d+)?)|(?P<whole>\d+(?![eE]))|(?P<name>[A-Za-z_]\w*)"
     r"|(?P<sign>:=|<>|<=|>=|\.\.|[-+*/()<>=;:,\[\]]))"
 )
 _WIDTHS = {"INT": (-(2**15), 2**15 - 1), "DINT": (-(2**31), 2**31 - 1), "UDINT": (0, 2**32 - 1)}
@@ -162,9 +162,12 @@ class Program:
             return ("real", int(word))
         if self._peek() == "(":
             self._take()
-            inner = self._or()
+            given = [self._or()]
+            while self._peek() == ",":
+                self._take()
+                given.append(self._or())
             self._need(")")
-            return ("call", word, inner)
+            return ("call", word, *given)
         if self._peek() == "[":
             self._take()
             inner = self._or()
@@ -203,7 +206,9 @@ class Program:
         if kind == "minus":
             return -self._value(tree[1])
         if kind == "call":
-            inner = self._value(tree[2])
+            inner, *others = (self._value(one) for one in tree[2:])
+            if tree[1] == "MIN":
+                return min(inner, *others)
             target = tree[1].split("_TO_")[1]
             return np.float32(inner) if target == "REAL" else self._typed(target, inner)
         return self._operated(kind, self._value(tree[1]), self._value(tree[2]))

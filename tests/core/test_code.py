@@ -2,6 +2,7 @@
 
 import ctypes
 import subprocess
+from contextlib import contextmanager
 from functools import cache
 from tempfile import TemporaryDirectory
 
@@ -51,13 +52,9 @@ def in_channels_unit(made, results):
     return np.array(results, dtype=float) / (2.0**made.of.fraction_bits if made.of.kind == "fixed" else 1.0)
 
 
-@pytest.mark.parametrize("converter", [TWELVE, FINE], ids=["12 bit", "16 bit"])
-@pytest.mark.parametrize("kind", KINDS)
-def test_the_compiled_function_agrees_at_every_count(kind, converter):
-    if converter is FINE and KINDS[kind][1].get("int_bits") == 16:
-        pytest.skip("a 16-bit count does not fit a signed 16-bit integer")
-    made = function("c", kind, converter)
-    counts = converter.every_count()
+@contextmanager
+def compiled(made):
+    """The function as a C compiler makes it: gives a result and the fault flag for a count."""
     with TemporaryDirectory() as folder:
         source, library = f"{folder}/made.c", f"{folder}/made.so"
         with open(source, "w", encoding="utf-8") as file:
@@ -65,27 +62,62 @@ def test_the_compiled_function_agrees_at_every_count(kind, converter):
         command = ["gcc", "-std=c99", "-O2", "-Wall", "-Wextra", "-Werror", "-ffp-contract=off", "-shared", "-fPIC"]
         subprocess.run([*command, source, "-o", library], check=True)
         call = getattr(ctypes.CDLL(library), made.name)
-        call.restype = {True: {16: ctypes.c_int16, 32: ctypes.c_int32}.get(getattr(made.of, "int_bits", 32))}.get(
-            made.is_integer, ctypes.c_float
-        )
+        integers = {16: ctypes.c_int16, 32: ctypes.c_int32}
+        call.restype = integers[made.of.int_bits] if made.is_integer else ctypes.c_float
         call.argtypes = [ctypes.c_uint32, ctypes.POINTER(ctypes.c_bool)]
         fault = ctypes.c_bool()
-        results, faults = [], []
-        for count in counts.tolist():
-            results.append(call(count, ctypes.byref(fault)))
-            faults.append(fault.value)
+        yield lambda count: (call(count, ctypes.byref(fault)), fault.value)
+
+
+def agrees(made, converter, run):
+    """At every count, and beyond them the fault is set and no integer overflows."""
+    counts = converter.every_count()
+    results, faults = zip(*(run(count) for count in counts.tolist()), strict=True)
     assert np.array_equal(in_channels_unit(made, results), made.shown(counts, converter))
-    assert faults == [not made.first_good <= count <= made.last_good for count in counts.tolist()]
+    assert list(faults) == [not made.first_good <= count <= made.last_good for count in counts.tolist()]
+    beyond, fault = run(2**32 - 1)
+    assert fault
+    assert beyond == results[-1] or not made.is_integer
+
+
+@pytest.mark.parametrize("converter", [TWELVE, FINE], ids=["12 bit", "16 bit"])
+@pytest.mark.parametrize("kind", KINDS)
+def test_the_compiled_function_agrees_at_every_count(kind, converter):
+    if converter is FINE and KINDS[kind][1].get("int_bits") == 16:
+        pytest.skip("a 16-bit count does not fit a signed 16-bit integer")
+    made = function("c", kind, converter)
+    with compiled(made) as run:
+        agrees(made, converter, run)
 
 
 @pytest.mark.parametrize("kind", KINDS)
 def test_the_structured_text_agrees_at_every_count(kind):
     made = function("st", kind, TWELVE)
-    program = Program(made.text)
-    counts = TWELVE.every_count()
-    results, faults = zip(*(program.run(count) for count in counts.tolist()), strict=True)
-    assert np.array_equal(in_channels_unit(made, results), made.shown(counts, TWELVE))
-    assert list(faults) == [not made.first_good <= count <= made.last_good for count in counts.tolist()]
+    agrees(made, TWELVE, Program(made.text).run)
+
+
+NAMES = ("PT-201", "2nd probe", "Öl */ int x; /*", "*) END_FUNCTION (*", "/*/", "a\nb")
+
+
+@pytest.mark.parametrize("name", NAMES)
+def test_what_a_person_typed_stays_within_the_comment(name):
+    """Tags, names and units end no comment, begin none, and make a name that both languages take."""
+    for language in ("c", "st"):
+        for of in ("slope", "ratio"):
+            named = Named(name, f"{name}: {name}", f"kPa{name}", f"V{name}")
+            made = pack_in_full(GAS, TWELVE, PackSpec(form=language, code_of=of), Around((0.0, 250.0), (), named)).form
+            if language == "st":
+                agrees(made, TWELVE, Program(made.text).run)
+            else:
+                with compiled(made) as run:
+                    agrees(made, TWELVE, run)
+
+
+def test_small_numbers_have_a_point_in_structured_text():
+    flat = Line.through((0.0, 0.0), (5.0, 1e-7), (0.0, 5.0))
+    made = pack_in_full(flat, TWELVE, PackSpec(form="st", decimals=None)).form
+    assert "2.0e-08 * signal + 0.0;" in made.text
+    agrees(made, TWELVE, Program(made.text).run)
 
 
 def test_the_function_says_what_it_does_and_when_not_to_use_it():

@@ -56,7 +56,7 @@ def _divided(product, by, rounding):
 
 
 @pytest.mark.parametrize("order", ["multiply first", "divide first"])
-@settings(max_examples=25)
+@settings(max_examples=80)
 @given(st.integers(0, 10_000), st.sampled_from(["nearest", "truncate", "floor"]))
 def test_no_better_ratio_exists_in_six_bits(order, seed, rounding):
     random = np.random.default_rng(seed)

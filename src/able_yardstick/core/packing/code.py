@@ -4,6 +4,7 @@ Both do the same operations in the same order, in single precision or in integer
 three agree to the last bit.
 """
 
+import re
 from typing import Annotated, ClassVar, Literal
 
 import numpy as np
@@ -22,7 +23,10 @@ Arithmetic = Annotated[SlopeOffset | Knots | SinglePolynomial | Ratio | FixedPoi
 
 
 class Function(PackedForm):
-    """A function of the count. `lower_end` and `per_count` give the signal; beyond two counts it reports a fault."""
+    """A function of the count. `lower_end` and `per_count` give the signal; beyond two counts it reports a fault.
+
+    A count beyond `full_count`, which the converter cannot make, is reckoned as that, so that no integer overflows.
+    """
 
     name: str = Field(pattern=r"^[A-Za-z][A-Za-z0-9_]*$")
     of: Arithmetic
@@ -33,6 +37,7 @@ class Function(PackedForm):
     per_count: Finite
     first_good: int
     last_good: int
+    full_count: int
 
     @property
     def is_integer(self) -> bool:
@@ -78,6 +83,11 @@ def _table(of: Knots, signal: "np.ndarray[tuple[int, ...], np.dtype[np.float32]]
     if of.clamp:
         found = np.where(signal <= x[0], y[0], np.where(signal >= x[-1], y[-1], found))
     return np.asarray(found)
+
+
+def harmless(text: str) -> str:
+    """Words that a person typed, as one line that ends no comment of either language and begins none."""
+    return re.sub(r"([*/(])(?=[*/)])", r"\1 ", " ".join(text.split()))
 
 
 def number(value: float) -> str:

@@ -1,6 +1,6 @@
 """C99 text of a calibration. To be compiled without contracting a product and a sum into one operation."""
 
-from .code import Function, number, numbers
+from .code import Function, harmless, number, numbers
 from .integer import FixedPoint, Ratio
 from .single import SinglePolynomial
 from .straight import SlopeOffset
@@ -40,13 +40,14 @@ def comment(made: Function) -> list[str]:
         "ratio": "a ratio of integers with an offset",
         "fixed": "slope and offset in fixed point",
     }[made.of.kind]
-    gives = f"value in {made.unit}"
+    unit = harmless(made.unit)
+    gives = f"value in {unit}"
     if isinstance(made.of, Ratio):
-        gives = f"value in steps of {made.of.value_step:g} {made.unit}"
+        gives = f"value in steps of {made.of.value_step:g} {unit}"
     elif isinstance(made.of, FixedPoint):
-        gives = f"value in {made.of.name}, in steps of 1/{2**made.of.fraction_bits} {made.unit}"
+        gives = f"value in {made.of.name}, in steps of 1/{2**made.of.fraction_bits} {unit}"
     return [
-        *([made.about] if made.about else []),
+        *([harmless(made.about)] if made.about else []),
         f"From the converter's count to the {gives}, by {what}.",
         f"fault: the count lies outside {made.first_good} to {made.last_good}; the value is then not to be used.",
     ]
@@ -59,17 +60,22 @@ def _bits(made: Function) -> int:
 def _body(made: Function) -> list[str]:
     of = made.of
     if isinstance(of, Ratio):
-        return _ratio(of)
+        return [*_held(made), *_ratio(of)]
     if isinstance(of, FixedPoint):
         kind = f"int{of.int_bits}_t"
-        return [f"return ({kind})({of.slope} * ({kind})count + ({of.offset}));"]
-    unit = f"  /* {made.signal_unit} */" if made.signal_unit else ""
+        return [*_held(made), f"return ({kind})({of.slope} * ({kind})count + ({of.offset}));"]
+    unit = f"  /* {harmless(made.signal_unit)} */" if made.signal_unit else ""
     signal = f"const float signal = {number(made.lower_end)}f + (float)count * {number(made.per_count)}f;{unit}"
     if isinstance(of, SlopeOffset):
         return [signal, *_line(of)]
     if isinstance(of, SinglePolynomial):
         return [signal, *_polynomial(of)]
     return [*_table_head(of), signal, *_table(of)]
+
+
+def _held(made: Function) -> list[str]:
+    full = made.full_count
+    return [f"if (count > {full}u) {{", f"    count = {full}u;  /* so that nothing overflows */", "}"]
 
 
 def _ratio(of: Ratio) -> list[str]:

@@ -1,11 +1,27 @@
 """IEC 61131-3 Structured Text of a calibration (third edition: a function may have further outputs)."""
 
-from .code import Function, number, numbers
+from . import code
+from .code import Function, harmless
 from .code_c import comment
 from .integer import FixedPoint, Ratio
 from .single import SinglePolynomial
 from .straight import SlopeOffset
 from .table import Knots
+
+
+def number(value: float) -> str:
+    """A REAL literal: unlike C's it has a point before its exponent too (IEC 61131-3:2013, 6.3.2)."""
+    return _with_point(code.number(value))
+
+
+def numbers(values: tuple[float, ...]) -> list[str]:
+    """REAL literals in rows of six."""
+    return [", ".join(map(_with_point, row.split(", "))) for row in code.numbers(values)]
+
+
+def _with_point(text: str) -> str:
+    mantissa, e, exponent = text.partition("e")
+    return text if not e or "." in mantissa else f"{mantissa}.0e{exponent}"
 
 
 def written(made: Function) -> str:
@@ -46,13 +62,12 @@ def _parts(made: Function, name: str) -> tuple[list[str], list[str], list[str]]:
     """Constants, variables and statements."""
     of = made.of
     if isinstance(of, FixedPoint):
-        whole = f"UDINT_TO_{_integer(of.int_bits)}(count)"
-        return [], [], [f"{name} := {of.slope} * {whole} + ({of.offset});"]
+        return [], [], [f"{name} := {of.slope} * {_whole(of, made)} + ({of.offset});"]
     if isinstance(of, Ratio):
-        return _ratio(of, name)
+        return _ratio(of, _whole(of, made), name)
     signal = f"signal := {number(made.lower_end)} + UDINT_TO_REAL(count) * {number(made.per_count)};"
     if made.signal_unit:
-        signal += f"  (* {made.signal_unit} *)"
+        signal += f"  (* {harmless(made.signal_unit)} *)"
     if isinstance(of, SlopeOffset):
         return [], ["signal : REAL;"], [signal, *_line(of, name)]
     if isinstance(of, SinglePolynomial):
@@ -60,10 +75,15 @@ def _parts(made: Function, name: str) -> tuple[list[str], list[str], list[str]]:
     return _table_head(of), ["signal : REAL;", "slope : REAL;", "i : INT;"], [signal, *_table(of, name)]
 
 
-def _ratio(of: Ratio, name: str) -> tuple[list[str], list[str], list[str]]:
+def _whole(of: Ratio | FixedPoint, made: Function) -> str:
+    """The count as a signed integer that never overflows."""
+    return f"UDINT_TO_{_integer(of.int_bits)}(MIN(count, {made.full_count}))"
+
+
+def _ratio(of: Ratio, whole: str, name: str) -> tuple[list[str], list[str], list[str]]:
     kind = _integer(of.int_bits)
     first = of.order == "divide first"
-    start = f"product := UDINT_TO_{kind}(count);" if first else f"product := {of.multiplier} * UDINT_TO_{kind}(count);"
+    start = f"product := {whole};" if first else f"product := {of.multiplier} * {whole};"
     sign = 1 if first else of.multiplier
     end = f"{of.multiplier} * quotient" if first else "quotient"
     body = [start, *_division(of, sign), f"{name} := {end} + ({of.constant});"]

@@ -362,7 +362,7 @@ def _function(order: _Order, kind: type[CFunction] | type[StFunction]) -> Made:
     assert isinstance(made.form, SlopeOffset | Knots | SinglePolynomial | Ratio | FixedPoint)  # what code is made of
     counts = _counts_in_reach(order.curve, converter)
     margin = round(_MARGIN * converter.full_count)
-    name = re.sub(r"\W+", "_", order.spec.channel_name or named.name or "channel").strip("_").lower()
+    name = re.sub(r"\W+", "_", order.spec.channel_name or named.name, flags=re.ASCII).strip("_").lower() or "channel"
     form = kind(
         name=f"{name if name[:1].isalpha() else f'channel_{name}'}_value",
         of=made.form,
@@ -373,6 +373,7 @@ def _function(order: _Order, kind: type[CFunction] | type[StFunction]) -> Made:
         per_count=converter.per_count,
         first_good=max(int(counts[0]) - margin, 0),
         last_good=min(int(counts[-1]) + margin, converter.full_count),
+        full_count=converter.full_count,
     )
     return made._replace(form=form)
 
