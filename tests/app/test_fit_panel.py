@@ -194,3 +194,34 @@ def test_a_knot_is_dragged_its_cost_seen_live_and_the_best_put_back(window, qtbo
     assert packed_now(window.bench.job, window.bench.continuous).cost.in_reach.error != best.cost.in_reach.error
     pick(panel._settings.fields["spacing"], "best")
     assert packed_now(window.bench.job, window.bench.continuous).form == best.form
+
+
+def test_long_tables_stand_in_two_halves_with_the_knots_beside_the_hairline_tinted(window):
+    panel = go(window, "AT-208", "pack")
+    table, form = panel._numbers, packed_now(window.bench.job, window.bench.continuous).form
+    assert (table.rowCount(), table.columnCount()) == (6, 6)
+    texts = [[table.cell(row, column).text() for column in (0, 1)] for row in range(12)]
+    assert [[float(cell.replace("−", "-")) for cell in row] for row in texts] == [
+        list(pair) for pair in zip(form.signals, form.values, strict=True)
+    ]
+    assert {len(cell.partition(".")[2]) for row in texts for cell in row} == {2}  # decimals of the step, all alike
+    window.sight.set_pin((form.signals[7] + form.signals[8]) / 2)
+    none = table.cell(0, 0).background()
+    assert [row for row in range(12) if table.cell(row, 0).background() != none] == [7, 8]
+    pick(panel._form, "ends")
+    assert (table.rowCount(), table.columnCount()) == (2, 2)
+
+
+def test_all_forms_stand_side_by_side_with_what_they_differ_by(window):
+    panel = go(window, "AT-208", "pack")
+    assert not panel.others.table.isVisible()
+    panel.others.compare.click()
+    table = panel.others.table
+    rows = {table.item(n, 0).text(): [table.item(n, c).text() for c in (1, 2)] for n in range(table.rowCount())}
+    assert rows["Breakpoint table"][1] == "0.0000"
+    assert rows["C99 function"] == rows["Breakpoint table"]
+    assert float(rows["Slope and offset"][1]) > 1
+    assert "5 of 13 forms agree with them" in panel.others.equal.text()
+    assert "they do not follow the bend" in panel.others.equal.text()
+    go(window, "PT-201", "pack")
+    assert "13 of 13 forms agree" in panel.others.equal.text()

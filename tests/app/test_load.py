@@ -10,7 +10,7 @@ from able_yardstick.bench.rig.layout import with_places
 from able_yardstick.core import edits
 from able_yardstick.core.calibration import as_found
 from able_yardstick.files.jobfile import read_job
-from rigging import places_of, start_rig, stop_rig
+from rigging import Knobs, places_of, start_rig, stop_rig
 
 
 @pytest.fixture(scope="module")
@@ -58,6 +58,29 @@ def test_numbers_are_written_read_back_and_put_back(bench):
     assert last.is_undoing
     assert last.meant == record.before
     assert box.status.text().startswith("put back what was there: 12 of 12 equal")
+
+
+def test_a_sweep_shows_that_the_controller_makes_what_its_numbers_make(bench, rig, qtbot):
+    """Written with the bench connected, then swept: every value it shows is the prediction to the last digit."""
+    bench.live.connect_all()
+    panel = go(bench, "AT-208", "pack")
+    box = panel.load
+    panel._put_settings({"knots": 9})
+    panel.keep.click()
+    qtbot.waitUntil(lambda: "It has other numbers in force." in box.watched.text(), timeout=15_000)
+    box.write.click()
+    box.write.click()  # all the same
+    for value in (2.0, 12.0, 19.0):
+        Knobs(rig.knobs).turn(do="move", tag="AT-208", value=value)
+        qtbot.wait(1500)
+    qtbot.waitUntil(lambda: "to the last digit" in box.watched.text(), timeout=15_000)
+    found = box._agreement()
+    assert found.is_full
+    assert found.compared > 10
+    assert found.high - found.low > 3
+    box.back.click()
+    bench.live.disconnect_all()
+    assert not box.watched.isVisible()
 
 
 def test_what_must_follow_is_listed_and_ticked_off(bench):

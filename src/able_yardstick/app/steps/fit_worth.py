@@ -67,9 +67,10 @@ def uncertainty_title(budget: FitBudget, channel: ContinuousChannel) -> str:
 def growth_sentence(fitted: Fitted, reach: Reach, channel: ContinuousChannel) -> str:
     """How U grows beyond the readings."""
     low, high = fitted.curve.domain
+    decimals = decimals_for(channel.span / 2000)
     parts = []
     for end in (0, -1):
-        value = significant(float(fitted.curve.value(reach.pins[end])), 4)
+        value = fixed(float(fitted.curve.value(reach.pins[end])), decimals)
         parts.append(f"±{significant(float(reach.expanded[end]), 2)} at {value} {channel.unit}")
     return f"There U grows: {', '.join(parts)}." if high > low else ""
 
