@@ -156,7 +156,7 @@ def _pair(text: str | None) -> tuple[float | None, float | None]:
 
 
 def _print_packed(made: "Made", curve: "AnyCurve", converter: "Converter", span: float, as_json: bool) -> None:
-    from .core.packing import Function, packing_cost
+    from .core.packing import Function, SinglePolynomial, packing_cost
     from .files.exports import as_plain, as_text
 
     form = made.form
@@ -176,6 +176,8 @@ def _print_packed(made: "Made", curve: "AnyCurve", converter: "Converter", span:
             f"\nKnots that stand anywhere: {made.table.free_bound:.6g} at least. "
             f"Evenly spaced knots with their best values: {made.table.even_error:.6g}."
         )
+    if isinstance(form, SinglePolynomial):
+        remark += f"\nRounding at each step of Horner's rule costs up to {form.horner_error(converter):.3g} of it."
     if isinstance(form, Function):
         print(form.text + "\n" + remark)
     else:
@@ -185,10 +187,14 @@ def _print_packed(made: "Made", curve: "AnyCurve", converter: "Converter", span:
 def _ends_and_bounds(made: "Made", converter: "Converter") -> dict[str, Any]:
     import numpy as np
 
+    from .core.packing import SinglePolynomial
+
     shown = made.form.shown(np.array([0, converter.full_count]), converter)
     found: dict[str, Any] = {"counts": converter.full_count + 1, "shown_at_ends": shown.tolist()}
     if made.bound is not None:
         found["lower_bound"] = made.bound
+    if isinstance(made.form, SinglePolynomial):
+        found["horner_error"] = made.form.horner_error(converter)
     if made.table is not None:
         found |= {"free_bound": made.table.free_bound, "even_error": made.table.even_error}
     return found

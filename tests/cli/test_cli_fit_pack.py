@@ -162,6 +162,13 @@ def test_the_worst_error_of_each_form_is_that_of_what_it_shows(curve, tmp_path, 
     assert found["shown_at_ends"] == [shown[0], shown[-1]]
 
 
+def test_a_polynomial_says_what_single_precision_costs(curve):
+    words = ["pack", curve, "--form", "poly", "--degree", "4"]
+    found = told(*words)
+    assert 0 < found["horner_error"] < 1e-4 < found["worst_error"]
+    assert "Rounding at each step of Horner's rule costs up to" in run(*words)[1]
+
+
 def test_tables_have_their_proven_bound_beside_them(curve):
     found = told("pack", curve, "--form", "knots", "--knots", "6", "--grid", "0.05", "--value-step", "0.01")
     assert found["free_bound"] <= found["lower_bound"] <= found["worst_error"] <= 1.01 * found["lower_bound"]

@@ -224,6 +224,17 @@ def test_horner_in_single_precision_errs_as_single_precision_does():
     assert 0 < abs(packing_cost(form, curve, TWELVE, 10).overall.error) < 1e-5
 
 
+def test_what_single_precision_costs_a_polynomial_is_told_by_exact_sums():
+    form = pack(BENT, TWELVE, PackSpec(form="poly", degree=4))
+    exact = []
+    for count in range(4096):
+        x = Fraction(5 * count, 4095)
+        exact.append(sum(Fraction(c) * x**power for power, c in enumerate(form.coefficients)))
+    shown = form.shown(TWELVE.every_count(), TWELVE).tolist()
+    worst = max(abs(Fraction(number) - truth) for number, truth in zip(shown, exact, strict=True))
+    assert form.horner_error(TWELVE) == pytest.approx(float(worst), rel=1e-6)
+
+
 def test_a_bent_table_as_a_polynomial_swings_evenly():
     form = pack(BENT, TWELVE, PackSpec(form="poly", degree=3))
     errors = form.shown(TWELVE.every_count(), TWELVE) - BENT.value(TWELVE.inverse(TWELVE.every_count()))

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 from able_yardstick.core.calibration import candidates_of, worth_in
 from able_yardstick.core.edits import capture
 from able_yardstick.core.errors import DegenerateReadings, OutOfRange, TooFewReadings
-from able_yardstick.core.fit import FitSpec, fit
+from able_yardstick.core.fit import Doubts, FitSpec, fit
 from able_yardstick.core.reading import Raw, Reading
 from able_yardstick.core.sensor_fit import sensor_candidate, sensor_models
 from able_yardstick.core.standards import platinum, thermistors
@@ -101,6 +101,28 @@ def test_through_the_path_the_coefficients_are_the_elements_own(demo_job):
     ohms = platinum.resistance_ohm(WARMTHS, 100.03)
     element = sensor_candidate(dryer, dryer.path.pin(ohms, dryer.around), WARMTHS, "platinum", None).fitted
     assert named(element)["R0"] == pytest.approx(100.03, rel=1e-6)
+
+
+def test_through_the_path_an_uncertain_signal_weighs_as_the_whole_chain_makes_it(demo_job):
+    """The weights at the end are those of the curve from the pin, by its own numeric slope."""
+    bearing = demo_job.continuous("te-205")
+    pin = bearing.path.pin(thermistors.resistance_ohm(LAW, WARMTHS), bearing.around)
+    read = WARMTHS + 0.05 * np.cos(np.arange(len(WARMTHS)))
+    doubts = Doubts(reference=np.full(len(pin), 0.1), signal=np.full(len(pin), 0.01))
+    found = sensor_candidate(bearing, pin, read, "steinhart-hart", doubts).fitted
+    slope = (found.curve.value(pin + 1e-6) - found.curve.value(pin - 1e-6)) / 2e-6
+    weights = 1 / (0.1**2 + (slope * 0.01) ** 2)
+    assert found.weights == pytest.approx(weights / weights.mean(), rel=1e-3)
+
+
+@pytest.mark.parametrize("model", ["steinhart-hart", "beta"])
+def test_a_robust_law_names_the_reading_that_lies_far_off(demo_job, model):
+    bearing = demo_job.continuous("te-205")
+    bearing = bearing.with_(fit_settings=bearing.fit_settings.with_(robust=True))
+    pin = bearing.path.pin(thermistors.resistance_ohm(LAW, WARMTHS), bearing.around)
+    read = WARMTHS + 0.02 * np.cos(np.arange(len(WARMTHS)))
+    read[2] += 9
+    assert 2 in sensor_candidate(bearing, pin, read, model, None).fitted.distrusted
 
 
 def test_stops_are_left_out_of_the_law_through_the_path(demo_job):

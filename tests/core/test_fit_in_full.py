@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from scipy.interpolate import PchipInterpolator
-from scipy.optimize import minimize
+from scipy.optimize import curve_fit, minimize
 from test_fit import exact_fit, invert
 
 from able_yardstick.core.curves import MonotoneCubic, Table
@@ -144,6 +144,43 @@ def test_a_formulas_standard_errors_are_those_of_repeated_readings():
     seen = np.std([[one.value for one in found.parameters] for found in fits], axis=0)
     said = np.mean([[one.standard_error for one in found.parameters] for found in fits], axis=0)
     assert said == pytest.approx(seen, rel=0.12)
+
+
+def bent_readings(count=20):
+    x = np.linspace(0.2, 9, count)
+    return x, 15 * x / (4 + x) + 0.7 + np.random.default_rng(5).normal(0, 0.05, count)
+
+
+@pytest.mark.parametrize("reference", [None, 0.05])
+def test_a_formula_weighs_an_uncertain_signal_by_its_own_slope(reference):
+    """At the answer the weights are those of the answer's slope, 15·4/(4 + x)^2 or about that."""
+    x, y = bent_readings()
+    given = None if reference is None else np.full(len(x), reference)
+    found = fit(x, y, RATIONAL, Doubts(reference=given, signal=np.full(len(x), 0.1)))
+    p, q = (one.value for one in found.parameters[:2])
+    weights = 1 / ((reference or 0.0) ** 2 + (p * q / (q + x) ** 2 * 0.1) ** 2)
+    assert found.weights == pytest.approx(weights / weights.mean(), rel=1e-5)
+    by_hand, _ = curve_fit(lambda x, p, q, r: p * x / (q + x) + r, x, y, [12, 3, 0.5], sigma=1 / np.sqrt(weights))
+    assert [one.value for one in found.parameters] == pytest.approx(by_hand, rel=1e-5)
+
+
+def test_a_robust_formula_names_the_reading_that_lies_far_off_and_keeps_it():
+    x, y = bent_readings()
+    y[7] += 3
+    found = fit(x, y, RATIONAL.with_(robust=True))
+    assert found.distrusted == (7,)
+    assert len(found.errors) == len(x)
+    plain = fit(x, y, RATIONAL)
+    truth = 15 * x / (4 + x) + 0.7
+    assert np.max(np.abs(found.curve.value(x) - truth)) < 0.5 * np.max(np.abs(plain.curve.value(x) - truth))
+
+
+def test_a_flat_spot_weighs_no_more_than_a_person_would_believe():
+    """Without an uncertainty of the reference, a curve's level spot would weigh without end."""
+    x = np.linspace(-2, 2, 9)
+    found = fit(x, x**2 + 0.01 * np.cos(9 * x), FitSpec(model="poly2"), Doubts(signal=np.full(9, 0.1)))
+    assert np.isfinite(found.weights).all()
+    assert found.curve.powers[2] == pytest.approx(1.0, abs=0.02)
 
 
 def test_a_formula_that_is_a_line_gives_the_lines_numbers():

@@ -163,7 +163,7 @@ def specs_of(channel: ContinuousChannel, points: Points) -> tuple[FitSpec, ...]:
     """The models on offer with the channel's settings for them."""
     first, second = (points.row_of(reading) for reading in channel.two_points) if channel.two_points else (None, None)
     settings = channel.fit_settings
-    formula = FitSpec(model="formula", formula=settings.formula, start=settings.start)
+    formula = FitSpec(model="formula", formula=settings.formula, start=settings.start, robust=settings.robust)
     return (
         FitSpec(model="two-point", first=first, second=second),
         FitSpec(model="terminal"),

@@ -6,7 +6,7 @@ from .calibration import Packed, believed, curve_in_use
 from .channel import ContinuousChannel
 from .job import Job
 from .numerals import significant
-from .packing import AnyForm, PackSpec, TableOrder, fewest_within
+from .packing import AnyForm, Function, PackSpec, SinglePolynomial, TableOrder, fewest_within
 from .packing.digits import decimals_enough
 from .packing.worst import deciding
 
@@ -49,6 +49,17 @@ def enough_digits(job: Job, channel: ContinuousChannel, spec: PackSpec) -> str:
     return (
         f"{enough} decimal{'' if enough == 1 else 's'} would keep rounding below a tenth of the error allowed "
         f"({significant(allowed, 2)} {channel.unit})."
+    )
+
+
+def single_precision(channel: ContinuousChannel, form: AnyForm) -> str:
+    """What single precision costs a polynomial; empty for another form."""
+    made_of = form.of if isinstance(form, Function) else form
+    if not isinstance(made_of, SinglePolynomial):
+        return ""
+    error = made_of.horner_error(channel.path.converter.nominal)
+    return (
+        f"Single precision, rounding at each step of Horner's rule, costs up to {significant(error, 2)} {channel.unit}."
     )
 
 

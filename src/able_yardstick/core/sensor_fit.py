@@ -26,8 +26,9 @@ def sensor_candidate(
     channel: ContinuousChannel, signal: Array, reference: Array, model: ModelName, doubts: Doubts | None
 ) -> Candidate:
     """A law fitted to points, signal at the pin (n,) and value (n,) in the channel's unit; a refusal stays in words."""
+    spec = FitSpec(model=model, robust=channel.fit_settings.robust)
     try:
-        return Candidate(model, fit_through_path(channel, signal, reference, FitSpec(model=model), doubts))
+        return Candidate(model, fit_through_path(channel, signal, reference, spec, doubts))
     except YardstickError as error:
         return Candidate(model, None, str(error))
 
@@ -41,8 +42,7 @@ def fit_through_path(
     """
     gain, offset = affine(_CELSIUS, channel.unit)
     ohms = channel.path.output(signal, channel.around)
-    weights = None if doubts is None else Doubts(reference=doubts.reference)  # a law's ohms are not the pin's signal
-    found = fit(ohms, (reference - offset) / gain, spec, weights)
+    found = fit(ohms, (reference - offset) / gain, spec, _at_element(channel, ohms, doubts, gain))
     curve = _at_pin(channel, found.curve.converted(gain, offset), signal)
     return found.with_(
         curve=curve,
@@ -50,6 +50,16 @@ def fit_through_path(
         signals=tuple(signal.tolist()),
         residual_sd=None if found.residual_sd is None else found.residual_sd * abs(gain),
     )
+
+
+def _at_element(channel: ContinuousChannel, ohms: Array, doubts: Doubts | None, gain: float) -> Doubts | None:
+    """Uncertainties of references in the channel's unit and of signals at the pin as those in °C and in ohms."""
+    if doubts is None:
+        return None
+    reference = None if doubts.reference is None else doubts.reference / abs(gain)
+    slope = np.abs(channel.path.slope(ohms, channel.around))
+    signal = None if doubts.signal is None or np.any(slope == 0) else doubts.signal / slope
+    return doubts._replace(reference=reference, signal=signal)
 
 
 def _at_pin(channel: ContinuousChannel, element: Curve, signal: Array) -> AnyCurve:

@@ -13,7 +13,7 @@ from ...core.channel import ContinuousChannel
 from ...core.curves import AnyCurve, ComposedCurve, MonotoneCubic, Table
 from ...core.errors import BadTable, YardstickError
 from ...core.numerals import fixed, parse_number, significant
-from ...core.pack_words import ends_shown, enough_digits, fewer_knots
+from ...core.pack_words import ends_shown, enough_digits, fewer_knots, single_precision
 from ...core.packing import AnyForm, FormulaText, Function, Knots
 from ...files.exports import as_cells, save_packing
 from ..live import LiveBench
@@ -264,7 +264,11 @@ class PackPanel(StepPanel):
         self._bar.show_cost(cost, self.theme)
         self._where.setText(places_of(channel, packed))
         spec = channel.pack_spec
-        said = [fewer_knots(self.bench.job, channel, packed), enough_digits(self.bench.job, channel, spec)]
+        said = [
+            fewer_knots(self.bench.job, channel, packed),
+            enough_digits(self.bench.job, channel, spec),
+            single_precision(channel, packed.form),
+        ]
         self._advice.setText(" ".join(text for text in said if text))
         self._advice.setVisible(bool(self._advice.text()))
         self._ends.setText(ends_shown(channel, packed.form))

@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 from ..errors import OutOfRange
 
 Array = NDArray[np.float64]
+_FLAT = 1e-6  # of the largest variance: where the curve is flat an uncertain signal weighs no more than that allows
 _NEGLIGIBLE = 0.1  # of the reference's: a smaller uncertainty of the signal is left out
 
 
@@ -36,7 +37,8 @@ class Doubts(NamedTuple):
         none = np.zeros(count)
         reference = none if self.reference is None else self.reference
         signal = none if self.signal is None else self.signal
-        return np.asarray(1 / (reference**2 + (slope * signal) ** 2))
+        variance = reference**2 + (slope * signal) ** 2
+        return np.asarray(1 / np.maximum(variance, _FLAT * variance.max())) if variance.any() else np.ones(count)
 
     def matters_in_signal(self, slope: float) -> bool:
         """Whether the signal's uncertainty is not small against the reference's."""

@@ -1,75 +1,83 @@
 """Fits that weigh the readings anew until nothing changes: errors in both variables, and robust ones."""
 
 from collections.abc import Callable
-from typing import NamedTuple
+from typing import Generic, NamedTuple, Protocol, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..errors import NotConverged
 from .doubt import Doubts
-from .least_squares import Solution
 
 Array = NDArray[np.float64]
-Solve = Callable[[Array | None], Solution]
 _MOST_ROUNDS = 200
-_SETTLED = 1e-11
+_SETTLED = 1e-11  # of the largest value
 _HUBER = 1.345  # residuals beyond so many deviations weigh less: 95 % as sharp as least squares on a normal scatter
 _DISTRUSTED = 3.0  # deviations beyond which a reading is named
 _MAD_TO_DEVIATION = 1.4826  # of a normal distribution
 
 
-class Weighed(NamedTuple):
-    """A solution with the weights (n,) it came to, and the rows it distrusts."""
+class Found(Protocol):
+    """A curve that was found, as far as weighing needs it."""
 
-    solution: Solution
+    def value(self, signal: Array, /) -> Array:
+        """Of the curve at signals (n,)."""
+
+    def slope(self, signal: Array, /) -> Array:
+        """Of the curve at signals (n,)."""
+
+
+F = TypeVar("F", bound=Found)
+
+
+class Weighed(NamedTuple, Generic[F]):
+    """What was found with the weights (n,) it came to, and the rows it distrusts."""
+
+    solution: F
     weights: Array | None
     distrusted: tuple[int, ...] = ()
 
+    @property
+    def relative(self) -> tuple[float, ...]:
+        """The weights with 1 as their mean; none where all weigh the same."""
+        return () if self.weights is None else tuple((self.weights / self.weights.mean()).tolist())
 
-def weighed(signal: Array, value: Array, solve: Solve, doubts: Doubts, *, robust: bool) -> Weighed:
-    """The solution with each reading weighed by its own uncertainty, and by how far off it lies where that is asked.
 
+def weighed(
+    signal: Array,
+    value: Array,
+    solve: Callable[[Array | None], F],
+    doubts: Doubts,
+    *,
+    robust: bool,
+    settled: float = _SETTLED,
+) -> Weighed[F]:
+    """The curve with each reading weighed by its own uncertainty, and by how far off it lies where that is asked.
+
+    `settled` is the share of the largest value that the last round may move it.
     P. J. Huber, Robust Statistics, 1981, ch. 7; the scale is the median absolute residual.
     Raises: NotConverged.
     """
-    solution = solve(doubts.weights_at(np.zeros(len(signal)), len(signal)) if not doubts.is_in_both else None)
+    count = len(signal)
+    flat = doubts.weights_at(np.zeros(count), count) if not doubts.is_in_both else None
+    found = solve(flat)
     if not robust and not doubts.is_in_both:
-        return Weighed(solution, doubts.weights_at(np.zeros(len(signal)), len(signal)))
+        return Weighed(found, flat)
+    near = settled * float(np.max(np.abs(value)))
     for _ in range(_MOST_ROUNDS):
-        own = doubts.weights_at(_slopes(solution, signal), len(signal))
+        own = doubts.weights_at(found.slope(signal), count)
         weights = own
         if robust:
-            share = _trust(_residuals(solution, signal, value), own)
+            share = _trust(found.value(signal) - value, own)
             weights = share if own is None else own * share
         after = solve(weights)
-        if _is_same(solution, after):
-            return Weighed(after, weights, _named(_residuals(after, signal, value), own) if robust else ())
-        solution = after
+        if np.max(np.abs(after.value(signal) - found.value(signal))) <= near:
+            return Weighed(after, weights, _named(after.value(signal) - value, own) if robust else ())
+        found = after
     raise NotConverged(
         f"Weighing the readings anew did not settle within {_MOST_ROUNDS} rounds. "
         "Choose a simpler curve, or fit without it."
     )
-
-
-def _is_same(before: Solution, after: Solution) -> bool:
-    old, new = np.array(before.coefficients), np.array(after.coefficients)
-    return bool(np.max(np.abs(old - new)) <= _SETTLED * np.max(np.abs(new)))
-
-
-def _values(solution: Solution, signal: Array) -> Array:
-    z = (signal - solution.centre) / solution.scale
-    return np.asarray(np.polynomial.polynomial.polyval(z, np.array(solution.coefficients)))
-
-
-def _slopes(solution: Solution, signal: Array) -> Array:
-    z = (signal - solution.centre) / solution.scale
-    derived = np.polynomial.polynomial.polyder(np.array(solution.coefficients))
-    return np.asarray(np.polynomial.polynomial.polyval(z, derived) / solution.scale)
-
-
-def _residuals(solution: Solution, signal: Array, value: Array) -> Array:
-    return np.asarray(_values(solution, signal) - value)
 
 
 def _deviations(residuals: Array, own: Array | None) -> Array:

@@ -35,6 +35,18 @@ class Solution(Frozen):
     dof: int
     residual_sd: Finite | None
 
+    def value(self, signal: Array) -> Array:
+        """Of the curve at signals (n,)."""
+        return np.asarray(np.polynomial.polynomial.polyval(self._z(signal), np.array(self.coefficients)))
+
+    def slope(self, signal: Array) -> Array:
+        """Of the curve at signals (n,)."""
+        derived = np.polynomial.polynomial.polyder(np.array(self.coefficients))
+        return np.asarray(np.polynomial.polynomial.polyval(self._z(signal), derived) / self.scale)
+
+    def _z(self, signal: Array) -> Array:
+        return (signal - self.centre) / self.scale
+
     @property
     def covariance(self) -> tuple[tuple[float, ...], ...] | None:
         """Of the free coefficients, in powers of z; None without freedom to know it by."""
@@ -52,9 +64,8 @@ class Solution(Frozen):
 
     def curve_spread(self, signal: Array) -> Array | None:
         """Standard deviation of the curve at signals (n,): None without freedom to know it by."""
-        z = (signal - self.centre) / self.scale
         powers = np.arange(self.first_power, len(self.coefficients))
-        return self.spread(z[:, None] ** powers)
+        return self.spread(self._z(signal)[:, None] ** powers)
 
     def power_spread(self) -> tuple[float, ...] | None:
         """Standard errors of the coefficients in ascending powers of the signal itself."""

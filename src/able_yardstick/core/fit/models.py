@@ -12,9 +12,9 @@ from ..errors import ConflictingReadings, NotMonotonic, TooFewReadings
 from ..model import first_complaint
 from . import least_squares
 from .doubt import Doubts, checked
-from .elements import ElementModel, fit_element
+from .elements import ElementFit, ElementModel, fit_element
 from .fitted import DEGREES, FitSpec, Fitted, ModelName, Parameter
-from .free_formula import fit_formula
+from .free_formula import FormulaFit, fit_formula
 from .iterated import Weighed, weighed
 from .least_squares import Solution
 from .stops import is_strictly_rising_or_falling, stop_means, stop_numbers
@@ -22,6 +22,7 @@ from .stops import is_strictly_rising_or_falling, stop_means, stop_numbers
 Array = NDArray[np.float64]
 # Repeats of one stop lie within this share of the signals' span.
 _STOP_SCATTER = 0.1
+_LAW_SETTLED = 1e-8  # of the largest value: as close as the search for a law's numbers comes to the same place again
 FitCurve = Line | Polynomial | Table | MonotoneCubic | FormulaCurve | ThermistorCurve | PlatinumCurve
 ELEMENT_MODELS: tuple[ElementModel, ...] = get_args(ElementModel)
 
@@ -91,17 +92,16 @@ def _errors(curve: FitCurve, signal: Array, reference: Array) -> dict[str, tuple
     return {"errors": tuple(float(e) for e in errors), "signals": tuple(float(x) for x in signal)}
 
 
-def _from_solution(order: _Order, found: Weighed, curve: Line | Polynomial) -> Fitted:
+def _from_solution(order: _Order, found: Weighed[Solution], curve: Line | Polynomial) -> Fitted:
     solution = found.solution
     free = len(solution.coefficients) - solution.first_power
-    weights = () if found.weights is None else tuple(float(w) for w in found.weights / found.weights.mean())
     return Fitted(
         spec=order.spec,
         curve=curve,
         solution=solution,
         dof=solution.dof,
         residual_sd=solution.residual_sd,
-        weights=weights,
+        weights=found.relative,
         distrusted=found.distrusted,
         why_no_spread="" if solution.dof else f"{free} numbers through {free} readings leave no freedom: take one more",
         **_errors(curve, order.signal, order.reference),
@@ -243,52 +243,69 @@ def _through_rows(order: _Order, curve: Table | MonotoneCubic, rows: _Rows) -> F
     )
 
 
+class _Law(NamedTuple):
+    """What a search for a law's numbers came to, with the curve that they make."""
+
+    found: FormulaFit | ElementFit
+    curve: FormulaCurve | ThermistorCurve | PlatinumCurve
+
+    def value(self, signal: Array) -> Array:
+        return self.curve.value(signal)
+
+    def slope(self, signal: Array) -> Array:
+        return self.curve.slope(signal)
+
+
 def _formula(order: _Order) -> Fitted:
     signal, reference, spec = order.signal, order.reference, order.spec
     if not spec.formula.strip() or not spec.start:
         raise TooFewReadings("Give a formula of x, the signal, and a start for each parameter.", needed=1, found=0)
-    found = fit_formula(signal, reference, spec.formula, dict(spec.start), _root_weight(order))
     low, high = _domain(signal)
-    try:
-        curve = FormulaCurve(text=found.text, low=low, high=high, domain=(low, high))
-    except ValidationError as error:
-        raise NotMonotonic(f"The fitted formula cannot be used: {first_complaint(error)}.") from error
-    return Fitted(
-        spec=spec,
-        curve=curve,
-        parameters=_parameters(found.names, found.values, found.covariance),
-        parameter_covariance=_as_rows(found.covariance),
-        dof=found.dof,
-        residual_sd=found.residual_sd,
-        why_no_spread="" if found.dof else "as many parameters as readings leave no freedom: take one more",
-        **_errors(curve, signal, reference),
-    )
+
+    def solve(weights: Array | None) -> _Law:
+        found = fit_formula(signal, reference, spec.formula, dict(spec.start), _root(weights, len(signal)))
+        try:
+            return _Law(found, FormulaCurve(text=found.text, low=low, high=high, domain=(low, high)))
+        except ValidationError as error:
+            raise NotMonotonic(f"The fitted formula cannot be used: {first_complaint(error)}.") from error
+
+    return _from_law(order, solve, "parameters")
 
 
 def _element(order: _Order) -> Fitted:
-    signal, reference, spec = order.signal, order.reference, order.spec
-    model = next(model for model in ELEMENT_MODELS if model == spec.model)
-    found = fit_element(signal, reference, model, _root_weight(order))
+    model = next(model for model in ELEMENT_MODELS if model == order.spec.model)
+
+    def solve(weights: Array | None) -> _Law:
+        found = fit_element(order.signal, order.reference, model, _root(weights, len(order.signal)))
+        return _Law(found, found.curve)
+
+    return _from_law(order, solve, "coefficients")
+
+
+def _from_law(order: _Order, solve: Callable[[Array | None], _Law], numbers: str) -> Fitted:
+    """A law whose numbers were searched for."""
+    law = weighed(order.signal, order.reference, solve, order.doubts, robust=order.spec.robust, settled=_LAW_SETTLED)
+    found, curve = law.solution
     return Fitted(
-        spec=spec,
-        curve=found.curve,
-        parameters=_parameters(found.names, found.values, found.covariance),
+        spec=order.spec,
+        curve=curve,
+        parameters=_numbers(found.names, found.values, found.covariance),
         parameter_covariance=_as_rows(found.covariance),
         dof=found.dof,
         residual_sd=found.residual_sd,
-        why_no_spread="" if found.dof else "as many coefficients as readings leave no freedom: take one more",
-        remark=found.remark,
-        **_errors(found.curve, signal, reference),
+        weights=law.relative,
+        distrusted=law.distrusted,
+        why_no_spread="" if found.dof else f"as many {numbers} as readings leave no freedom: take one more",
+        remark=found.remark if isinstance(found, ElementFit) else "",
+        **_errors(curve, order.signal, order.reference),
     )
 
 
-def _root_weight(order: _Order) -> Array:
-    count = len(order.signal)
-    weights = order.doubts.weights_at(np.zeros(count), count)
+def _root(weights: Array | None, count: int) -> Array:
     return np.ones(count) if weights is None else np.asarray(np.sqrt(weights / weights.mean()))
 
 
-def _parameters(names: tuple[str, ...], values: Array, covariance: Array | None) -> tuple[Parameter, ...]:
+def _numbers(names: tuple[str, ...], values: Array, covariance: Array | None) -> tuple[Parameter, ...]:
     errors = [None] * len(names) if covariance is None else np.sqrt(np.diag(covariance)).tolist()
     rows = zip(names, values.tolist(), errors, strict=True)
     return tuple(Parameter(name=name, value=value, standard_error=error) for name, value, error in rows)

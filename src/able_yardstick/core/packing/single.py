@@ -50,6 +50,14 @@ class SinglePolynomial(PackedForm):
         """The same polynomial in double precision."""
         return Polynomial(coefficients=self.coefficients, domain=(converter.low, converter.high))
 
+    def horner_error(self, converter: Converter) -> float:
+        """The largest difference, at any count, to the same coefficients reckoned in double precision: what the
+        rounding of the signal and of every step costs.
+        """
+        counts = converter.every_count()
+        exact = self.continuous(converter).value(converter.inverse(counts))
+        return float(np.max(np.abs(self.shown(counts, converter) - exact)))
+
     def cells(self, signal_unit: str, unit: str) -> Cells:
         """One row for each power, rising."""
         rows = tuple((f"c{power}", number) for power, number in enumerate(self.coefficients))
