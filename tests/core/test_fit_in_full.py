@@ -11,7 +11,7 @@ from scipy.optimize import curve_fit, minimize
 from test_fit import exact_fit, invert
 
 from able_yardstick.core.curves import MonotoneCubic, Table
-from able_yardstick.core.errors import NotConverged, NotMonotonic, OutOfRange, TooFewReadings
+from able_yardstick.core.errors import NotApplicable, NotConverged, NotMonotonic, OutOfRange, TooFewReadings
 from able_yardstick.core.fit import DEGREES, Doubts, FitSpec, choose, fit, worth_of
 from able_yardstick.core.formula import FormulaError
 
@@ -173,6 +173,12 @@ def test_a_robust_formula_names_the_reading_that_lies_far_off_and_keeps_it():
     plain = fit(x, y, RATIONAL)
     truth = 15 * x / (4 + x) + 0.7
     assert np.max(np.abs(found.curve.value(x) - truth)) < 0.5 * np.max(np.abs(plain.curve.value(x) - truth))
+
+
+@pytest.mark.parametrize("model", ["two-point", "terminal", "table", "pchip"])
+def test_a_curve_through_its_points_cannot_be_robust(model):
+    with pytest.raises(NotApplicable, match="so none of them can weigh less"):
+        fit(np.arange(5.0), np.arange(5.0) ** 2, FitSpec(model=model, robust=True))
 
 
 def test_a_flat_spot_weighs_no_more_than_a_person_would_believe():

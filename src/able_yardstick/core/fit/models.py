@@ -8,12 +8,12 @@ from numpy.typing import NDArray
 from pydantic import ValidationError
 
 from ..curves import AnyCurve, FormulaCurve, Line, MonotoneCubic, PlatinumCurve, Polynomial, Table, ThermistorCurve
-from ..errors import ConflictingReadings, NotMonotonic, TooFewReadings
+from ..errors import ConflictingReadings, NotApplicable, NotMonotonic, TooFewReadings
 from ..model import first_complaint
 from . import least_squares
 from .doubt import Doubts, checked
 from .elements import ElementFit, ElementModel, fit_element
-from .fitted import DEGREES, FitSpec, Fitted, ModelName, Parameter
+from .fitted import DEGREES, TITLES, FitSpec, Fitted, ModelName, Parameter
 from .free_formula import FormulaFit, fit_formula
 from .iterated import Weighed, weighed
 from .least_squares import Solution
@@ -24,6 +24,7 @@ Array = NDArray[np.float64]
 _STOP_SCATTER = 0.1
 _LAW_SETTLED = 1e-8  # of the largest value: as close as the search for a law's numbers comes to the same place again
 FitCurve = Line | Polynomial | Table | MonotoneCubic | FormulaCurve | ThermistorCurve | PlatinumCurve
+_THROUGH_POINTS: tuple[ModelName, ...] = ("two-point", "terminal", "table", "pchip")
 ELEMENT_MODELS: tuple[ElementModel, ...] = get_args(ElementModel)
 
 
@@ -39,11 +40,17 @@ class _Order(NamedTuple):
 def fit(signal: Array, reference: Array, spec: FitSpec, doubts: Doubts | None = None) -> Fitted:
     """The curve asked for through points, signal (n,) in the pin's unit, reference (n,) in the value's.
 
-    Raises: TooFewReadings, ConflictingReadings, DegenerateReadings, NotMonotonic or NotConverged with what to do.
+    Raises: TooFewReadings, ConflictingReadings, DegenerateReadings, NotMonotonic, NotConverged or NotApplicable with
+    what to do.
     """
     if len(signal) == 0:
         raise TooFewReadings("There are no readings to fit a curve to. Gather some first.", needed=2, found=0)
     _refuse_flat(signal, reference)
+    if spec.robust and spec.model in _THROUGH_POINTS:
+        raise NotApplicable(
+            f"{TITLES[spec.model]}: it goes through the points it is made of, so none of them can weigh less. "
+            "Choose another curve, or fit it without asking for a robust fit."
+        )
     makers: dict[ModelName, Callable[[_Order], Fitted]] = {
         "two-point": _two_point,
         "terminal": _terminal,
