@@ -238,6 +238,18 @@ def test_no_fewer_knots_keep_an_error_on_their_grid(seed, error, steps):
         assert min(best_values(signal, truth, places[way], values) for way in fewer) > error
 
 
+@pytest.mark.parametrize("full_count", [1, 2, 3, 5])
+@pytest.mark.parametrize("positions", [(1.0, 4.0), (0.0, 0.1, 0.2, 3.0, 5.0)])
+def test_next_to_no_counts_between_the_knots_break_nothing(full_count, positions):
+    """Nothing bounds such knots, so nothing but the least error of any values may be called proven."""
+    converter = Converter(bits=3, full_count=full_count, low=0.0, high=5.0)
+    spec = PackSpec(form="knots", spacing="fixed", positions=positions, value_step=0.5)
+    made = pack_in_full(OXYGEN, converter, spec)
+    reached = abs(packing_cost(made.form, OXYGEN, converter, 21.0).overall.error)
+    assert made.bound <= reached
+    assert np.allclose(np.array(made.form.values) / 0.5, np.round(np.array(made.form.values) / 0.5))
+
+
 def test_a_straight_line_costs_nothing_where_its_grid_allows_it():
     gas = Line.through((0.5, 0.0), (4.5, 250.0), (0.5, 4.5))
     made = pack_in_full(gas, Converter(), PackSpec(form="knots", signal_step=0.01, value_step=0.01))

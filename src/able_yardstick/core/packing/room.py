@@ -88,7 +88,10 @@ def room_of(target: Target, grid: Grid, windows: list[Array], knot: int, error: 
     further = _WIDER * error if grid.fixed else 0.0
     low = np.where(known, low, np.minimum(after.loose_low, before.loose_low) - further)
     high = np.where(known, high, np.maximum(after.loose_high, before.loose_high) + further)
-    sure = not grid.fixed or bool(known.all())
+    free = ~np.isfinite(low) | ~np.isfinite(high)  # not even two counts on either side
+    low = np.where(free, foot.min() - _WIDER * error, low)
+    high = np.where(free, top.max() + _WIDER * error, high)
+    sure = bool(known.all()) if grid.fixed else not free.any()
     return Room(places, np.maximum(low, grid.lowest), np.minimum(high, grid.highest), sure)
 
 

@@ -65,7 +65,7 @@ class Search:
         if windows is None:
             return None
         rooms = [room_of(self._target, self._grid, windows, knot, error) for knot in range(len(windows))]
-        self.sure = all(room.sure for room in rooms)
+        self.sure = self.sure and all(room.sure for room in rooms)
         wide = float(np.mean(np.concatenate([room.wide for room in rooms])))
         step = self._step_for(wide)
         if self._most is not None:
@@ -289,6 +289,8 @@ def _among_places(target: Target, grid: Grid, knots: int, free: Placed) -> Place
     start = polished(target, Steps(grid.places, grid.value_step, grid.lowest, grid.highest), free)
     search = Search(target, grid, knots, most=_MOST_WORK)
     better = search.best(free.bound, start._replace(bound=free.bound))
+    if not search.sure:
+        better = better._replace(bound=free.bound)
     if not search.off_steps:
         return better
     # values beside the controller's steps were looked through: what was proven by them stands, what was found does not
