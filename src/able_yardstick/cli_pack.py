@@ -171,6 +171,8 @@ def _print_packed(made: "Made", curve: "AnyCurve", converter: "Converter", span:
     )
     if made.bound is not None:
         remark += f"\nNo numbers of this form and grid go below {made.bound:.6g}."
+    if made.table is not None and made.table.leaves_out:
+        remark += f"\nThat holds between the table's ends, where it keeps within {made.table.inside:.6g}."
     if made.table is not None:
         remark += (
             f"\nKnots that stand anywhere: {made.table.free_bound:.6g} at least. "
@@ -197,6 +199,7 @@ def _ends_and_bounds(made: "Made", converter: "Converter") -> dict[str, Any]:
         found["horner_error"] = made.form.horner_error(converter)
     if made.table is not None:
         found |= {"free_bound": made.table.free_bound, "even_error": made.table.even_error}
+        found["error_between_ends"] = made.table.inside
     return found
 
 

@@ -244,10 +244,35 @@ def test_next_to_no_counts_between_the_knots_break_nothing(full_count, positions
     """Nothing bounds such knots, so nothing but the least error of any values may be called proven."""
     converter = Converter(bits=3, full_count=full_count, low=0.0, high=5.0)
     spec = PackSpec(form="knots", spacing="fixed", positions=positions, value_step=0.5)
+    if full_count < 3 and positions[0] > 0:
+        with pytest.raises(OutOfRange, match="gives fewer than two counts where the table is to hold"):
+            pack_in_full(OXYGEN, converter, spec)
+        return
     made = pack_in_full(OXYGEN, converter, spec)
-    reached = abs(packing_cost(made.form, OXYGEN, converter, 21.0).overall.error)
-    assert made.bound <= reached
+    assert made.bound <= made.table.inside
     assert np.allclose(np.array(made.form.values) / 0.5, np.round(np.array(made.form.values) / 0.5))
+
+
+@pytest.mark.parametrize("clamp", [False, True])
+@pytest.mark.parametrize(
+    "settings",
+    [
+        {"spacing": "fixed", "positions": (1.0, 2.0, 3.0, 4.0), "value_step": 0.01},
+        {"spacing": "own", "own_knots": ((1.0, 2.5), (2.0, 5.6), (4.0, 14.6))},
+        {"knots": 4, "signal_low": 1.0, "signal_high": 4.0},
+    ],
+)
+def test_what_is_proven_holds_between_the_tables_ends_and_that_is_said(settings, clamp):
+    """The calibration holds from 0 to 5: beyond the ends the table is carried on or held, and errs by more."""
+    made = pack_in_full(OXYGEN, Converter(), PackSpec(form="knots", clamp=clamp, **settings))
+    signal, truth = truth_of(OXYGEN, Converter())
+    errors = np.abs(made.form.shown(Converter().every_count(), Converter()) - truth)
+    between = (signal >= 1) & (signal <= 4)
+    assert made.table.leaves_out
+    assert made.table.inside == pytest.approx(errors[between].max())
+    assert made.bound <= made.table.inside < errors.max()
+    whole = pack_in_full(OXYGEN, Converter(), PackSpec(form="knots", knots=4))
+    assert not whole.table.leaves_out
 
 
 def test_a_straight_line_costs_nothing_where_its_grid_allows_it():

@@ -115,13 +115,24 @@ def places_of(channel: ContinuousChannel, packed: Packed) -> str:
         error = signed(worst.error, decimals)
         return f"{error} {unit} at {worst.signal:.4g} {pin}, count {worst.count}"
 
-    free = _free_bound(channel, packed, decimals)
+    free = _inside(channel, packed, decimals) + _free_bound(channel, packed, decimals)
     overall = f"Over every one of {channel.path.converter.full_count + 1} counts: {place(packed.cost.overall)}."
     if packed.cost.in_reach is None:
         return f"{overall} No count lies where the calibration holds: check the converter's span."
     if packed.cost.in_reach.count == packed.cost.overall.count:
         return overall + free
     return f"Where the calibration holds: {place(packed.cost.in_reach)}. {overall}{free}"
+
+
+def _inside(channel: ContinuousChannel, packed: Packed, decimals: int) -> str:
+    """What a table reaches between its ends, where the calibration holds further than they."""
+    table = packed.table
+    if table is None or not table.leaves_out:
+        return ""
+    return (
+        f" Between its ends, for which the bound is proven, the table keeps within {fixed(table.inside, decimals)} "
+        f"{channel.unit}: the calibration holds beyond them."
+    )
 
 
 def _free_bound(channel: ContinuousChannel, packed: Packed, decimals: int) -> str:

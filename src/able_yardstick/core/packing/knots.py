@@ -27,13 +27,16 @@ _MORE_KNOTS = 12
 class TableReport(NamedTuple):
     """What a table is measured by: bounds proven for its very grid and for knots that stand anywhere.
 
-    `even` are evenly spaced knots with the best values the controller takes, and the error they reach.
+    `even` are evenly spaced knots with the best values the controller takes, and the error they reach. All hold between
+    the table's ends, where it reaches `inside`; `leaves_out` says that the calibration holds further than they.
     """
 
     bound: float
     free_bound: float
     even: Knots
     even_error: float
+    inside: float
+    leaves_out: bool = False
 
 
 class Shared(NamedTuple):
@@ -67,8 +70,26 @@ class TableOrder(NamedTuple):
 
     @property
     def target(self) -> Target:
-        """The truth at every count of the stretch."""
-        return target_of([(self.curve, self.stretch), *self.shared], self.converter)
+        """The truth at every count of the stretch, as far as knots that are given reach."""
+        given = self.given
+        if not given:
+            return target_of([(self.curve, self.stretch), *self.shared], self.converter)
+        curves = [Shared(self.curve, self.stretch), *self.shared]
+        within = [(curve, (max(low, given[0]), min(high, given[-1]))) for curve, (low, high) in curves]
+        return target_of(within, self.converter)
+
+    @property
+    def given(self) -> tuple[float, ...]:
+        """The signals of knots that are not placed by the program."""
+        if self.spec.spacing == "fixed":
+            return self.spec.positions
+        return tuple(signal for signal, _ in self.spec.own_knots) if self.spec.spacing == "own" else ()
+
+    def leaves_out(self, ends: tuple[float, float]) -> bool:
+        """Whether counts at which the calibration holds lie beyond ends."""
+        counts = self.converter.count_of(np.array(self.curve.domain))
+        low, high = (float(signal) for signal in self.converter.inverse(counts))
+        return low < ends[0] - self.converter.resolution or high > ends[1] + self.converter.resolution
 
     def grid(self, places: Array, *, fixed: bool = False) -> Grid:
         """Places with the steps and limits of the values."""
@@ -89,7 +110,10 @@ def table_of(order: TableOrder) -> tuple[Knots, TableReport]:
         made = Placed(signals, values, target.worst(signals, values), target.spread)
         plain = order._replace(spec=spec.with_(spacing="even", knots=len(signals), own_knots=()))
         beside = _beside_own(plain)
-        return _knots(order, made), beside._replace(bound=min(beside.free_bound, made.reached))
+        ends = (float(signals[0]), float(signals[-1]))
+        bound = min(beside.free_bound, made.reached)
+        report = beside._replace(bound=bound, inside=made.reached, leaves_out=order.leaves_out(ends))
+        return _knots(order, made), report
     if spec.spacing == "fixed":
         places = np.array(spec.positions)
         free = free_knots(target, len(places), (float(places[0]), float(places[-1])))
@@ -111,7 +135,9 @@ def _report(order: TableOrder, target: Target, made: Placed, free: Placed) -> tu
     if np.any(np.diff(places) <= 0):
         places = made.signals
     even = made if np.array_equal(places, made.signals) else _at_fixed(order, target, places)
-    report = TableReport(made.bound, free.bound, _knots(order, even), even.reached)
+    report = TableReport(
+        made.bound, free.bound, _knots(order, even), even.reached, made.reached, order.leaves_out(ends)
+    )
     return _knots(order, made), report
 
 
