@@ -96,6 +96,31 @@ def test_a_robust_fit_names_the_reading_that_lies_far_off_and_keeps_it(row, off)
     assert np.max(np.abs(robust.curve.value(x) - truth)) < np.max(np.abs(plain.curve.value(x) - truth))
 
 
+@pytest.mark.parametrize("count", [6, 20])
+def test_a_robust_fits_bands_hold_as_often_as_they_say(count):
+    """2,000 lines whose readings scatter normally: weighing far ones less must not make the scatter look smaller."""
+    random = np.random.default_rng(3)
+    x, points = np.linspace(0.5, 4.5, count), np.array([0.5, 2.5, 4.5])
+    held, held_new = np.zeros(3), np.zeros(3)
+    for _ in range(2000):
+        found = fit(x, 62.5 * x + random.normal(0, 0.2, count), FitSpec(model="line", robust=True))
+        off = found.curve.value(points) - 62.5 * points
+        held += np.abs(off) <= found.band(points)
+        held_new += np.abs(off + random.normal(0, 0.2, 3)) <= found.prediction(points)
+    for share in (held / 2000, held_new / 2000):
+        assert np.all((share >= 0.93) & (share <= 0.97)), share
+
+
+def test_one_wrong_reading_among_exact_ones_is_named():
+    """All others lie on the line to the last digit, so that the bulk does not scatter at all."""
+    x = np.linspace(0.5, 4.5, 9)
+    y = 62.5 * x - 31.25
+    y[4] = 500.0
+    found = fit(x, y, FitSpec(model="line", robust=True))
+    assert found.distrusted == (4,)
+    assert found.curve.powers == pytest.approx((-31.25, 62.5), rel=1e-3)
+
+
 @given(st.integers(0, 10_000), st.sampled_from([1, -1]))
 def test_the_monotone_cubic_is_the_well_known_one_and_never_overshoots(seed, way):
     random = np.random.default_rng(seed)

@@ -101,6 +101,8 @@ def _errors(curve: FitCurve, signal: Array, reference: Array) -> dict[str, tuple
 
 def _from_solution(order: _Order, found: Weighed[Solution], curve: Line | Polynomial) -> Fitted:
     solution = found.solution
+    if solution.residual_sd is not None:
+        solution = solution.with_(residual_sd=solution.residual_sd * found.widened)
     free = len(solution.coefficients) - solution.first_power
     return Fitted(
         spec=order.spec,
@@ -256,6 +258,10 @@ class _Law(NamedTuple):
     found: FormulaFit | ElementFit
     curve: FormulaCurve | ThermistorCurve | PlatinumCurve
 
+    @property
+    def dof(self) -> int:
+        return self.found.dof
+
     def value(self, signal: Array) -> Array:
         return self.curve.value(signal)
 
@@ -293,13 +299,14 @@ def _from_law(order: _Order, solve: Callable[[Array | None], _Law], numbers: str
     """A law whose numbers were searched for."""
     law = weighed(order.signal, order.reference, solve, order.doubts, robust=order.spec.robust, settled=_LAW_SETTLED)
     found, curve = law.solution
+    covariance = None if found.covariance is None else found.covariance * law.widened**2
     return Fitted(
         spec=order.spec,
         curve=curve,
-        parameters=_numbers(found.names, found.values, found.covariance),
-        parameter_covariance=_as_rows(found.covariance),
+        parameters=_numbers(found.names, found.values, covariance),
+        parameter_covariance=_as_rows(covariance),
         dof=found.dof,
-        residual_sd=found.residual_sd,
+        residual_sd=None if found.residual_sd is None else found.residual_sd * law.widened,
         weights=law.relative,
         distrusted=law.distrusted,
         why_no_spread="" if found.dof else f"as many {numbers} as readings leave no freedom: take one more",
