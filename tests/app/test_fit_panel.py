@@ -225,3 +225,14 @@ def test_all_forms_stand_side_by_side_with_what_they_differ_by(window):
     assert "they do not follow the bend" in panel.others.equal.text()
     go(window, "PT-201", "pack")
     assert "13 of 13 forms agree" in panel.others.equal.text()
+
+
+def test_fixed_signals_that_leave_out_part_of_the_reach_say_for_what_the_bound_holds(window):
+    panel = go(window, "AT-208", "pack")
+    panel._put_settings({"spacing": "fixed"})
+    panel._put_positions("1; 2; 3; 4")
+    assert panel._worst.text() == "6.4 % O2"
+    assert panel._bound.text() == "proven bound 0.074"
+    assert "Between its ends, for which the bound is proven, the table keeps within 0.074 % O2" in panel._where.text()
+    panel._put_positions("0; 1; 2; 3; 4; 5")
+    assert "Between its ends" not in panel._where.text()

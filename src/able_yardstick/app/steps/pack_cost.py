@@ -27,7 +27,16 @@ class Cost(NamedTuple):
     @property
     def decimals(self) -> int:
         """How many tell the figures apart."""
-        return min(decimals_for(max(self.reached, 1e-9) / 20), 9)
+        return telling(self.reached)
+
+    def proven(self, value: float) -> str:
+        """A figure beside the one reached, to as many decimals at least, and to its own where it is smaller."""
+        return fixed(value, max(self.decimals, telling(value) if value > 0 else 0))
+
+
+def telling(error: float) -> int:
+    """How many decimals tell errors of a size apart."""
+    return min(decimals_for(max(abs(error), 1e-9) / 20), 9)
 
 
 def cost_of(job: Job, channel: ContinuousChannel, packed: Packed) -> Cost:
@@ -100,8 +109,9 @@ class CostBar(QWidget):
         place = QRectF(left, 22, size + 1, 15)
         for other in taken:
             if place.intersects(other):
-                place.moveLeft(other.left() - size - 10 if x < other.center().x() else other.right() + 10)
-        place.moveLeft(min(max(place.left(), 0.0), self.width() - size - 1.0))
+                before, after = other.left() - size - 10, other.right() + 10
+                is_before = before >= 0 and (x < other.center().x() or after + size > self.width())
+                place.moveLeft(before if is_before else after)
         taken.append(place)
         painter.drawText(QPointF(place.left(), 33), text)
 
@@ -109,13 +119,13 @@ class CostBar(QWidget):
 def places_of(channel: ContinuousChannel, packed: Packed) -> str:
     """Where the worst errors lie, in words."""
     unit, pin = channel.unit, channel.path.pin_unit
-    decimals = min(decimals_for(max(abs(worst_of(packed).error), 1e-9) / 20), 9)
+    decimals = telling(worst_of(packed).error)
 
     def place(worst: WorstError) -> str:
         error = signed(worst.error, decimals)
         return f"{error} {unit} at {worst.signal:.4g} {pin}, count {worst.count}"
 
-    free = _inside(channel, packed, decimals) + _free_bound(channel, packed, decimals)
+    free = _inside(channel, packed) + _free_bound(channel, packed)
     overall = f"Over every one of {channel.path.converter.full_count + 1} counts: {place(packed.cost.overall)}."
     if packed.cost.in_reach is None:
         return f"{overall} No count lies where the calibration holds: check the converter's span."
@@ -124,22 +134,20 @@ def places_of(channel: ContinuousChannel, packed: Packed) -> str:
     return f"Where the calibration holds: {place(packed.cost.in_reach)}. {overall}{free}"
 
 
-def _inside(channel: ContinuousChannel, packed: Packed, decimals: int) -> str:
+def _inside(channel: ContinuousChannel, packed: Packed) -> str:
     """What a table reaches between its ends, where the calibration holds further than they."""
     table = packed.table
     if table is None or not table.leaves_out:
         return ""
     return (
-        f" Between its ends, for which the bound is proven, the table keeps within {fixed(table.inside, decimals)} "
+        f" Between its ends, for which the bound is proven, the table keeps within {fixed(table.inside, telling(table.inside))} "
         f"{channel.unit}: the calibration holds beyond them."
     )
 
 
-def _free_bound(channel: ContinuousChannel, packed: Packed, decimals: int) -> str:
+def _free_bound(channel: ContinuousChannel, packed: Packed) -> str:
     """What as many knots come to that may stand anywhere and take any value, where the controller's steps cost more."""
     table = packed.table
     if table is None or table.free_bound > 0.995 * table.bound:
         return ""
-    return (
-        f" Without the controller's steps as many knots would reach {fixed(table.free_bound, decimals)} {channel.unit}."
-    )
+    return f" Without the controller's steps as many knots would reach {fixed(table.free_bound, telling(table.bound))} {channel.unit}."
