@@ -257,7 +257,7 @@ class PackPanel(StepPanel):
         worst = worst_of(packed)
         self._worst.setText(f"{fixed(cost.reached, cost.decimals)} {channel.unit}")
         share = f"{significant(worst.percent_of_span, 2)} % of span"
-        bound = "" if cost.bound is None else f"proven bound {cost.proven(cost.bound)}"
+        bound = "" if cost.bound is None else f"proven bound {cost.beside(cost.bound)}"
         self._bound.setText(bound or share)
         self._bound.setProperty("role", "good" if bound else "muted")
         self._bound.style().polish(self._bound)

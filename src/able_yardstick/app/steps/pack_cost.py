@@ -29,7 +29,7 @@ class Cost(NamedTuple):
         """How many tell the figures apart."""
         return telling(self.reached)
 
-    def proven(self, value: float) -> str:
+    def beside(self, value: float) -> str:
         """A figure beside the one reached, to as many decimals at least, and to its own where it is smaller."""
         return fixed(value, max(self.decimals, telling(value) if value > 0 else 0))
 
@@ -100,7 +100,7 @@ class CostBar(QWidget):
             if not beyond:
                 painter.fillRect(QRectF(x - 1, 2, 2, 17), self._theme.color(color))
             if words:
-                self._label(painter, x, f"{words} {fixed(value, cost.decimals)}{' →' if beyond else ''}", taken)
+                self._label(painter, x, f"{words} {cost.beside(value)}{' →' if beyond else ''}", taken)
         painter.end()
 
     def _label(self, painter: QPainter, x: float, text: str, taken: list[QRectF]) -> None:
@@ -139,9 +139,10 @@ def _inside(channel: ContinuousChannel, packed: Packed) -> str:
     table = packed.table
     if table is None or not table.leaves_out:
         return ""
+    inside = fixed(table.inside, telling(table.inside))
     return (
-        f" Between its ends, for which the bound is proven, the table keeps within {fixed(table.inside, telling(table.inside))} "
-        f"{channel.unit}: the calibration holds beyond them."
+        f" Between its ends, for which the bound is proven, the table keeps within {inside} {channel.unit}: "
+        "the calibration holds beyond them."
     )
 
 
@@ -150,4 +151,5 @@ def _free_bound(channel: ContinuousChannel, packed: Packed) -> str:
     table = packed.table
     if table is None or table.free_bound > 0.995 * table.bound:
         return ""
-    return f" Without the controller's steps as many knots would reach {fixed(table.free_bound, telling(table.bound))} {channel.unit}."
+    free = fixed(table.free_bound, telling(table.bound))
+    return f" Without the controller's steps as many knots would reach {free} {channel.unit}."
