@@ -78,6 +78,10 @@ def test_a_sweep_shows_that_the_controller_makes_what_its_numbers_make(bench, ri
     assert found.is_full
     assert found.compared > 10
     assert found.high - found.low > 3
+    go(bench, "PT-201", "pack")
+    go(bench, "AT-208", "pack")  # what it showed before the write is not held against the numbers of now
+    qtbot.waitUntil(lambda: box._agreement().compared >= found.compared, timeout=15_000)
+    assert box._agreement().is_full
     box.back.click()
     bench.live.disconnect_all()
     assert not box.watched.isVisible()

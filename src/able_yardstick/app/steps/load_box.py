@@ -30,7 +30,7 @@ class LoadBox(QWidget):
     def __init__(self, bench: Workbench, live: LiveBench) -> None:
         super().__init__()
         self._bench, self._live = bench, live
-        self._since_s = 0.0
+        self._written_s: dict[str, float] = {}  # when each channel's numbers were last written from here
         self._channel: ContinuousChannel | None = None
         self._warned = ""
         column = QVBoxLayout(self)
@@ -79,7 +79,6 @@ class LoadBox(QWidget):
         if self._channel is None or self._channel.id != channel.id:
             self._warned = ""
             self._complaint.setText("")
-            self._since_s = 0.0
         self._channel = channel
         job = self._bench.job
         record = job.write_of(channel.id)
@@ -131,6 +130,8 @@ class LoadBox(QWidget):
 
     def _watch(self) -> None:
         """Say whether the controller shows what the kept numbers make."""
+        if self._live.is_on and not self.isVisible():
+            return  # nobody looks: the next tick says it
         found = self._agreement() if self._live.is_on and self._channel is not None else None
         self.watched.setVisible(found is not None)
         if found is None:
@@ -147,7 +148,7 @@ class LoadBox(QWidget):
             table = image_to_write(self._bench.job, channel)
         except YardstickError:
             return None  # why there is nothing to compare with is said by the status
-        seconds = min(time.monotonic() - self._since_s, _LONGEST_S)
+        seconds = min(time.monotonic() - self._written_s.get(channel.id, 0.0), _LONGEST_S)
         converter = channel.path.converter.nominal
         return agreement_of(table, converter, self._live.window(raw, seconds), self._live.window(shown, seconds))
 
@@ -189,7 +190,7 @@ class LoadBox(QWidget):
         except YardstickError as error:
             self._complaint.setText(str(error))
             return
-        self._since_s = time.monotonic() + _SETTLE_S
+        self._written_s[self._channel.id] = time.monotonic() + _SETTLE_S
         listed = "; ".join(differences[:6]) + (" …" if len(differences) > 6 else "")
         self._complaint.setText(f"The controller holds something else: {listed}." if differences else "")
         self._bench.said.emit(f"{self._channel.tag}: {said}." if not differences else f"{listed}.", bool(differences))
