@@ -19,9 +19,9 @@ def main() -> None:
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     from PySide6.QtCore import QSettings
 
+    from able_yardstick.app.frame.settings import Settings
     from able_yardstick.app.main import application, open_window
-    from able_yardstick.app.settings import Settings
-    from able_yardstick.core.progress import STEP_NAMES
+    from able_yardstick.core.state.progress import STEP_NAMES
     from able_yardstick.demo import fresh_copy
 
     folder = tempfile.mkdtemp(prefix="able-yardstick-bench-")

@@ -24,7 +24,7 @@ WANTED_HZ, WANTED_PICTURES, MOST_MB = 100.0, 30.0, 400.0
 def job_of_many(path: Path) -> None:
     """A job of 32 pressure channels with the rig's sources."""
     from able_yardstick.bench.rig.layout import Places, sources_for
-    from able_yardstick.core.job import Job
+    from able_yardstick.core.job.job import Job
     from able_yardstick.demo import demo_text
     from able_yardstick.files.jobfile import write_job
 
@@ -56,8 +56,8 @@ def measure(path: Path, seconds: float, folder: Path) -> None:
     """Run the window at Wake for so long, and print what came of it."""
     from PySide6.QtCore import QSettings
 
+    from able_yardstick.app.frame.settings import Settings
     from able_yardstick.app.main import application, open_window
-    from able_yardstick.app.settings import Settings
 
     QSettings.setPath(QSettings.Format.IniFormat, QSettings.Scope.UserScope, str(folder))
     application()

@@ -11,9 +11,10 @@ from functools import partial
 
 import numpy as np
 
-from able_yardstick.core.converter import Converter
 from able_yardstick.core.curves import Table
-from able_yardstick.core.packing import PackSpec, pack_in_full
+from able_yardstick.core.forms.spec import PackSpec
+from able_yardstick.core.pack.make import pack_in_full
+from able_yardstick.core.path.converter import Converter
 
 KNOTS = 12
 COUNTS = 10_000_000

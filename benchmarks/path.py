@@ -8,8 +8,8 @@ from collections.abc import Callable
 
 import numpy as np
 
-from able_yardstick.core.converter import Converter
-from able_yardstick.core.path import Path
+from able_yardstick.core.path.converter import Converter
+from able_yardstick.core.path.signal_path import Path
 from able_yardstick.core.stages import Amplifier, Divider, Excitation, PullUp, Shunt
 
 SAMPLES = 1_000_000

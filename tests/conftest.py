@@ -22,7 +22,7 @@ def demo_file(tmp_path: Path) -> Path:
 @pytest.fixture
 def demo_job():
     """The demo job, read."""
-    from able_yardstick.core.job import Job
+    from able_yardstick.core.job.job import Job
     from able_yardstick.demo import demo_text
 
     return Job.model_validate_json(demo_text())

@@ -4,9 +4,10 @@ import json
 
 import pytest
 
-from able_yardstick.core.calibration import as_found, candidates_of, proof_of
-from able_yardstick.core.fit import choose
-from able_yardstick.core.progress import progress_of, state_of
+from able_yardstick.core.fit.on_offer import candidates_of
+from able_yardstick.core.prove.checks import as_found, proof_of
+from able_yardstick.core.regression.choice import choose
+from able_yardstick.core.state.progress import progress_of, state_of
 from able_yardstick.demo import demo_text, fresh_copy
 from able_yardstick.demo.kiln import build_job
 

@@ -1,5 +1,5 @@
 """`python -m able_yardstick` is the command `able-yardstick`."""
 
-from .cli import main
+from .cli.main import main
 
 main()

@@ -7,7 +7,7 @@ import pytest
 from PySide6.QtCore import QEvent, QSettings, Qt, QTimer
 from PySide6.QtWidgets import QApplication, QMainWindow
 
-from able_yardstick.app.steps.import_dialog import ImportDialog
+from able_yardstick.app.panel.import_dialog import ImportDialog
 
 
 @pytest.fixture(autouse=True)
@@ -22,7 +22,7 @@ def no_window_left(qapp):
 @pytest.fixture
 def settings(tmp_path):
     """Settings that nobody else has."""
-    from able_yardstick.app.settings import Settings
+    from able_yardstick.app.frame.settings import Settings
 
     QSettings.setPath(QSettings.Format.IniFormat, QSettings.Scope.UserScope, str(tmp_path / "settings"))
     return Settings()

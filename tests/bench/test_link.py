@@ -10,10 +10,10 @@ from able_yardstick.bench.errors import BadAnswer, NoLink
 from able_yardstick.bench.gatherer import Gatherer, state_by_reference
 from able_yardstick.bench.link import FIRST_WAIT_S, Link
 from able_yardstick.bench.source import Batch, Source, SourceClock
-from able_yardstick.core.errors import NoSuchThing, NotApplicable
-from able_yardstick.core.gathering import Circumstances
-from able_yardstick.core.sources import QueryFeed, ScpiSource
-from able_yardstick.core.stops import Stop
+from able_yardstick.core.document.sources import QueryFeed, ScpiSource
+from able_yardstick.core.document.stop_plan import Stop
+from able_yardstick.core.gather.gathering import Circumstances
+from able_yardstick.core.words.errors import NoSuchThing, NotApplicable
 
 SPEC = ScpiSource(id="fake", name="Fake", rate_hz=50.0, feeds=(QueryFeed(name="x"),))
 

@@ -8,8 +8,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from able_yardstick.bench.registers import blocks_of, decoded, encoded, ring_blocks
-from able_yardstick.core.errors import OutOfRange
-from able_yardstick.core.sources import RegisterFeed
+from able_yardstick.core.document.sources import RegisterFeed
+from able_yardstick.core.words.errors import OutOfRange
 
 LIMITS = {"u16": (0, 2**16 - 1), "s16": (-(2**15), 2**15 - 1), "u32": (0, 2**32 - 1), "s32": (-(2**31), 2**31 - 1)}
 

@@ -5,9 +5,9 @@ import pytest
 
 from able_yardstick.bench.rig.plant import Plant, fault_named
 from able_yardstick.bench.rig.simulated import SimulatedChannel
-from able_yardstick.core.errors import NoSuchThing, NotApplicable
-from able_yardstick.core.landing import wired_channels
-from able_yardstick.core.wake import causes_for
+from able_yardstick.core.wake.causes import causes_for
+from able_yardstick.core.wire.landing import wired_channels
+from able_yardstick.core.words.errors import NoSuchThing, NotApplicable
 from rigging import RefusedKnob, start_rig, stop_rig
 
 
@@ -80,8 +80,8 @@ def test_what_moves_one_probe_on_the_manifold_moves_the_other(demo_job):
 )
 def test_a_sound_channel_reads_its_true_value_within_its_tolerances(demo_job, tag):
     """By the described curve, over seeds: nearer than the sum of all its limits."""
-    from able_yardstick.core.budget import budget_at
-    from able_yardstick.core.calibration import nominal_curve
+    from able_yardstick.core.document.nominal import nominal_curve
+    from able_yardstick.core.wire.error_budget import budget_at
 
     channel = demo_job.continuous(demo_job.tagged(tag).id)
     low, high = channel.range

@@ -14,8 +14,7 @@ from able_yardstick.bench.modbus import Modbus
 from able_yardstick.bench.replay import Replay
 from able_yardstick.bench.rig.layout import LOGGER_HZ, SHOWN, table_place
 from able_yardstick.bench.scpi import Scpi
-from able_yardstick.core.errors import NotApplicable
-from able_yardstick.core.sources import (
+from able_yardstick.core.document.sources import (
     ColumnFeed,
     Feed,
     LinesSource,
@@ -27,7 +26,8 @@ from able_yardstick.core.sources import (
     ScpiSource,
     SerialLine,
 )
-from able_yardstick.core.table_image import HEAD
+from able_yardstick.core.journal.table_image import HEAD
+from able_yardstick.core.words.errors import NotApplicable
 
 
 def source_of(job, wanted):

@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from able_yardstick.bench.stream import Stream
-from able_yardstick.core.sample import BAD
+from able_yardstick.core.journal.sample import BAD
 
 
 def put(stream, numbers, values=None):

@@ -9,13 +9,15 @@ from able_yardstick.bench.errors import BadAnswer, NoLink
 from able_yardstick.bench.modbus import Modbus
 from able_yardstick.bench.rig.layout import NEWEST, RING, SHOWN, SLOT_HEAD, scan_history
 from able_yardstick.bench.writer import Place, read_table, write_table
-from able_yardstick.core.controller import TableLayout
-from able_yardstick.core.converter import Converter
-from able_yardstick.core.errors import BadTable, NotApplicable
-from able_yardstick.core.landing import wired_channels
-from able_yardstick.core.loading import image_to_write, target_of
-from able_yardstick.core.packing import EndValues, Knots, Ratio, RawPair, SlopeOffset
-from able_yardstick.core.table_image import HEAD, TableImage, bank_words, image_of, table_words
+from able_yardstick.core.document.controller import TableLayout
+from able_yardstick.core.forms.integer import Ratio
+from able_yardstick.core.forms.straight import EndValues, RawPair, SlopeOffset
+from able_yardstick.core.forms.table import Knots
+from able_yardstick.core.journal.table_image import HEAD, TableImage, bank_words, image_of, table_words
+from able_yardstick.core.pack.loading import image_to_write, target_of
+from able_yardstick.core.path.converter import Converter
+from able_yardstick.core.wire.landing import wired_channels
+from able_yardstick.core.words.errors import BadTable, NotApplicable
 
 MEANT = TableImage(signals=(0.0, 1.5, 5.0), values=(-1.0, 2.25, 21.0), held=True)
 OLD = TableImage(signals=(0.0, 5.0), values=(0.0, 10.0))

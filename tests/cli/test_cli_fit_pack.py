@@ -8,8 +8,8 @@ import pytest
 from scipy.optimize import curve_fit
 from test_cli import run
 
-from able_yardstick.core.converter import Converter
 from able_yardstick.core.curves import Table
+from able_yardstick.core.path.converter import Converter
 
 BENT = [(x, 12 * x / (3 + x) + 0.5) for x in np.linspace(0, 5, 12).tolist()]
 

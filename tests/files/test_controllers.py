@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pytest
 
-from able_yardstick.core.errors import BadTable
+from able_yardstick.core.words.errors import BadTable
 from able_yardstick.files.controllers import FORMAT, read_controller, schema, shipped
 from able_yardstick.files.jobfile import read_job
 from able_yardstick.files.wiring import save_wiring_csv, wiring_csv, wiring_text

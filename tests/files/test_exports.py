@@ -8,9 +8,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from able_yardstick.core.calibration import packed_now
-from able_yardstick.core.errors import BadTable
-from able_yardstick.core.packing import Cells
+from able_yardstick.core.forms.base import Cells
+from able_yardstick.core.pack.packed import packed_now
+from able_yardstick.core.words.errors import BadTable
 from able_yardstick.files.exports import as_cells, as_rows, as_text, save_packing
 from able_yardstick.files.tables import parse_grid, pick
 

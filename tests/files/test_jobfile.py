@@ -9,8 +9,8 @@ from pathlib import Path
 
 import pytest
 
-from able_yardstick.core.errors import BadJob
-from able_yardstick.core.job import Job
+from able_yardstick.core.job.job import Job
+from able_yardstick.core.words.errors import BadJob
 from able_yardstick.files.jobfile import JobFile, backup_of, read_job, with_ending, write_job
 
 SCHEMA = Path(__file__).parents[2] / "docs" / "job-schema.json"

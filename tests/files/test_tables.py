@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from able_yardstick.core.errors import BadTable
+from able_yardstick.core.words.errors import BadTable
 from able_yardstick.files.tables import Heading, parse_grid, pick, read_text, split_heading, strict_columns
 
 SAME = [

@@ -10,11 +10,11 @@ from types import TracebackType
 from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QApplication
 
-from ..core.errors import BadJob
-from .settings import Settings
-from .theme import THEMES, dress
-from .window import MainWindow
-from .workbench import Workbench
+from ..core.words.errors import BadJob
+from .frame.settings import Settings
+from .frame.theme import THEMES, dress
+from .frame.window import MainWindow
+from .frame.workbench import Workbench
 
 log = logging.getLogger(__name__)
 

@@ -4,8 +4,8 @@ import re
 from collections.abc import Sequence
 from typing import NamedTuple
 
-from ..core.errors import BadTable
-from ..core.numerals import parse_number
+from ..core.words.errors import BadTable
+from ..core.words.numerals import parse_number
 from .errors import BadAnswer
 
 SEPARATORS = ("\t", ";", ",", " ")

@@ -1,6 +1,6 @@
 """What can go wrong between here and an instrument."""
 
-from ..core.errors import YardstickError
+from ..core.words.errors import YardstickError
 
 
 class NoLink(YardstickError, ConnectionError):

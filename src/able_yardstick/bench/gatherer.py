@@ -4,15 +4,15 @@ import time
 
 import numpy as np
 
-from ..core.channel import ContinuousChannel, PlantState, WiredChannel
-from ..core.errors import NoSuchThing
-from ..core.gathering import Circumstances, Pair, Watched, reading_of, reference_in_value, watch
-from ..core.job import Job
-from ..core.numerals import significant
-from ..core.reading import Reading
-from ..core.reference import Reference
-from ..core.steady import rule_for
-from ..core.stops import Stop
+from ..core.document.channel import ContinuousChannel, PlantState, WiredChannel
+from ..core.document.reference import Reference
+from ..core.document.stop_plan import Stop
+from ..core.gather.gathering import Circumstances, Pair, Watched, reading_of, reference_in_value, watch
+from ..core.gather.steady import rule_for
+from ..core.job.job import Job
+from ..core.journal.reading import Reading
+from ..core.words.errors import NoSuchThing
+from ..core.words.numerals import significant
 from .errors import NoLink
 from .hub import Hub, Live
 

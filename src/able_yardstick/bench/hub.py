@@ -4,8 +4,8 @@ import time
 from collections.abc import Iterable, Iterator
 from typing import NamedTuple
 
-from ..core.sample import Series
-from ..core.sources import AnySource, Feed, Role
+from ..core.document.sources import AnySource, Feed, Role
+from ..core.journal.sample import Series
 from .link import Link
 from .stream import Stream
 

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from ..core.sources import LinesSource
+from ..core.document.sources import LinesSource
 from .columns import Pattern, found_pattern, is_garbage
 from .errors import BadAnswer, NoLink
 from .source import Batch, Source, SourceClock

@@ -10,8 +10,8 @@ from typing import Literal, NamedTuple
 
 import numpy as np
 
-from ..core.errors import YardstickError
-from ..core.sources import AnySource, LinesSource, ManualSource, ModbusSource, ReplaySource, ScpiSource
+from ..core.document.sources import AnySource, LinesSource, ManualSource, ModbusSource, ReplaySource, ScpiSource
+from ..core.words.errors import YardstickError
 from .errors import NoLink
 from .source import Batch, Source
 from .stream import CAPACITY, FAST_CAPACITY, Stream

@@ -3,7 +3,7 @@
 import threading
 from collections.abc import Iterator
 
-from ..core.sources import ManualSource
+from ..core.document.sources import ManualSource
 from .source import Batch, Source, one
 
 

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from ..core.sources import ModbusSource
+from ..core.document.sources import ModbusSource
 from .errors import BadAnswer, NoLink
 from .registers import Words, blocks_of, decoded, ring_blocks
 from .source import Batch, Source, SourceClock

@@ -7,8 +7,8 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from ..core.errors import OutOfRange
-from ..core.sources import MOST_REGISTERS, RegisterFeed, RegisterType, WordOrder
+from ..core.document.sources import MOST_REGISTERS, RegisterFeed, RegisterType, WordOrder
+from ..core.words.errors import OutOfRange
 
 Array = NDArray[np.float64]
 Words = NDArray[np.uint16]

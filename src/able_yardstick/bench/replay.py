@@ -6,8 +6,8 @@ from pathlib import Path
 
 import numpy as np
 
-from ..core.errors import BadTable
-from ..core.sources import ReplaySource
+from ..core.document.sources import ReplaySource
+from ..core.words.errors import BadTable
 from .errors import BadAnswer, NoLink
 from .source import Array, Batch, Source
 

@@ -5,9 +5,9 @@ from collections.abc import Iterator
 from contextlib import suppress
 from typing import TYPE_CHECKING, Any
 
-from ..core.errors import BadTable, NotApplicable
-from ..core.numerals import parse_number
-from ..core.sources import QueryFeed, ScpiSource
+from ..core.document.sources import QueryFeed, ScpiSource
+from ..core.words.errors import BadTable, NotApplicable
+from ..core.words.numerals import parse_number
 from .errors import BadAnswer, NoLink
 from .source import Batch, Source, one
 

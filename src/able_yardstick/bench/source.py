@@ -8,7 +8,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from ..core.sources import AnySource
+from ..core.document.sources import AnySource
 
 Array = NDArray[np.float64]
 
@@ -41,7 +41,7 @@ class Source(ABC):
 
     def command(self, feed: str, value: float) -> None:
         """Move the stimulus a feed measures. Raises: NoLink, or NotApplicable where it cannot."""
-        from ..core.errors import NotApplicable
+        from ..core.words.errors import NotApplicable
 
         raise NotApplicable(f"{self.spec.name} cannot set {feed}: set it by hand.")
 

@@ -5,7 +5,7 @@ import threading
 import numpy as np
 from numpy.typing import NDArray
 
-from ..core.sample import BAD, GOOD, Series
+from ..core.journal.sample import BAD, GOOD, Series
 
 Array = NDArray[np.float64]
 CAPACITY = 1 << 16  # eleven minutes at 100 Hz

@@ -6,8 +6,8 @@ from typing import NamedTuple, Protocol
 import numpy as np
 from numpy.typing import NDArray
 
-from ..core.controller import TableLayout
-from ..core.table_image import HEAD, TableImage, bank_words, table_words
+from ..core.document.controller import TableLayout
+from ..core.journal.table_image import HEAD, TableImage, bank_words, table_words
 from .errors import BadAnswer
 
 MOST_WORDS = 120  # in one request

@@ -12,38 +12,24 @@ from typing import Any, NamedTuple
 import numpy as np
 
 from ..bench.rig.layout import Places, sources_for
-from ..core import edits
-from ..core.calibration import nominal_curve
-from ..core.channel import (
-    AnyChannel,
-    ConstantChannel,
-    ContinuousChannel,
-    Device,
-    PlantState,
-    TwoStateChannel,
-)
-from ..core.converter import Converter
-from ..core.fit import ModelName
-from ..core.job import Job
-from ..core.packing import PackSpec
-from ..core.path import Path
-from ..core.rating import Platinum, Pulses, RatedTable, Sensitivity, Thermistor, Thermocouple, TwoPoints
-from ..core.reading import Direction, Raw, Reading
-from ..core.reference import Correction, Reference
-from ..core.register import BitField, NamedInput, RegisterConstant
-from ..core.stages import (
-    Amplifier,
-    ColdJunction,
-    Divider,
-    Excitation,
-    Filter,
-    Leads,
-    PullUp,
-    PulsePullUp,
-    Shunt,
-)
-from ..core.tolerance import Tolerance
-from ..core.transducer import Transducer
+from ..core.document.channel import AnyChannel, ConstantChannel, ContinuousChannel, Device, PlantState, TwoStateChannel
+from ..core.document.nominal import nominal_curve
+from ..core.document.reference import Correction, Reference
+from ..core.document.register_constant import BitField, NamedInput, RegisterConstant
+from ..core.forms.spec import PackSpec
+from ..core.job.channels import add_channel, change_channel
+from ..core.job.entries import capture, exclude
+from ..core.job.job import Job
+from ..core.journal.reading import Direction, Raw, Reading
+from ..core.path.converter import Converter
+from ..core.path.signal_path import Path
+from ..core.regression.fitted import ModelName
+from ..core.results.choices import keep_packing, use_curve
+from ..core.sensor.rating import Platinum, Pulses, RatedTable, Sensitivity, Thermistor, Thermocouple, TwoPoints
+from ..core.sensor.transducer import Transducer
+from ..core.stages import Amplifier, ColdJunction, Divider, Excitation, Filter, Leads, PullUp, PulsePullUp, Shunt
+from ..core.wire.edits import land
+from ..core.words.tolerance import Tolerance
 from ..files.controllers import shipped
 
 SEED = 20261116
@@ -439,8 +425,8 @@ def _up_and_down(stops: Sequence[float], cycles: int) -> Iterator[tuple[float, D
 
 
 def _finish(job: Job, bench: Bench, run: Run, model: ModelName) -> Job:
-    job = edits.use_curve(job, run.channel.id, model, bench.tick())
-    return edits.keep_packing(job, run.channel.id, bench.tick())
+    job = use_curve(job, run.channel.id, model, bench.tick())
+    return keep_packing(job, run.channel.id, bench.tick())
 
 
 def build_job() -> Job:
@@ -455,18 +441,18 @@ def build_job() -> Job:
     kiln_controller = next(one for one in shipped() if one.id == "kiln-controller")
     job = Job(id="kiln-2", title="Quillstone Tileworks, Kiln 2", references=REFERENCES, controllers=(kiln_controller,))
     for number, channel in enumerate(channels, 1):
-        job = edits.add_channel(job, channel, Device(id=channel.device, name=channel.name, serial=f"K2-{number:03d}"))
+        job = add_channel(job, channel, Device(id=channel.device, name=channel.name, serial=f"K2-{number:03d}"))
     job = _known_states(_landed(job))
     job = job.with_(sources=sources_for(job, Places(), _REFERENCE_OF))
     gas, draft, car, oxygen, stack = (job.continuous(channel.id) for channel in (gas, draft, car, oxygen, stack))
     job = _gas(job, bench, Run(gas, Truth(1.0012, 0.0021, 0.0011, 0.0016), "RP-12", "pin", "V", 4, 0.03, 2))
     job = _draft(job, bench, Run(draft, Truth(0.998, 0.021, 0.004, 0.006), "RM-04", "output", "mA", 3, 0.15, 1))
     weigh = Run(car, Truth(0.9986, 0.0135, 0.0012, 0.0035), "MS-20", "pin", "V", 4, 0.0, 0)
-    job = edits.capture(job, bench.cycles(weigh, (0, 400, 800, 1200, 1600, 2000), 3, (1.0015, 1.2)))
+    job = capture(job, bench.cycles(weigh, (0, 400, 800, 1200, 1600, 2000), 3, (1.0015, 1.2)))
     job = _oxygen(job, bench, Run(oxygen, Truth(1.0006, 0.001, 0.0015, 0.001), "SG-03", "pin", "V", 3, 0.01, 2))
     stack_run = Run(stack, Truth(1.001, 0.004, 0.002, 0.002), "SG-03", "pin", "V", 3, 0.01, 2)
     job = _finish(job, bench, stack_run, "nominal")
-    return edits.capture(job, bench.checks(job, stack_run, (2.0, 8.0, 15.0), shift=0.133))
+    return capture(job, bench.checks(job, stack_run, (2.0, 8.0, 15.0), shift=0.133))
 
 
 # which reference instrument stands beside each channel on the bench
@@ -496,7 +482,7 @@ def _known_states(job: Job) -> Job:
         channel = job.tagged(tag)
         assert isinstance(channel, ContinuousChannel | TwoStateChannel)
         states = tuple(PlantState(name=name, value=value, within=within) for name, value, within in rows)
-        job = edits.change_channel(job, channel.with_(plant_states=states))
+        job = change_channel(job, channel.with_(plant_states=states))
     return job
 
 
@@ -519,20 +505,20 @@ _PLACES: dict[str, tuple[str, tuple[str, ...], float, float]] = {
 def _landed(job: Job) -> Job:
     """Every channel with a pin on its terminal, its leads named by colour."""
     for tag, (terminal, colours, length_m, lead_ohm) in _PLACES.items():
-        job = edits.land(job, job.tagged(tag).id, "kiln-controller", terminal)
+        job = land(job, job.tagged(tag).id, "kiln-controller", terminal)
         channel = job.tagged(tag)
         assert isinstance(channel, ContinuousChannel | TwoStateChannel)
         assert channel.landing is not None
         leads = tuple(lead.with_(colour=colour) for lead, colour in zip(channel.landing.leads, colours, strict=True))
         landing = channel.landing.with_(leads=leads, length_m=length_m, lead_ohm=lead_ohm)
-        job = edits.change_channel(job, channel.with_(landing=landing))
+        job = change_channel(job, channel.with_(landing=landing))
     return job
 
 
 def _gas(job: Job, bench: Bench, run: Run) -> Job:
-    job = edits.capture(job, bench.cycles(run, (0, 50, 100, 150, 200, 250), 3, (1.0046, 0.2)))
+    job = capture(job, bench.cycles(run, (0, 50, 100, 150, 200, 250), 3, (1.0046, 0.2)))
     job = _finish(job, bench, run, "line")
-    return edits.capture(job, bench.checks(job, run, (25, 75, 125, 175, 225)))
+    return capture(job, bench.checks(job, run, (25, 75, 125, 175, 225)))
 
 
 def _draft(job: Job, bench: Bench, run: Run) -> Job:
@@ -540,15 +526,15 @@ def _draft(job: Job, bench: Bench, run: Run) -> Job:
     bumped = taken[4]
     assert bumped.raw is not None
     taken[4] = bumped.with_(raw=bumped.raw.with_(mean=round(bumped.raw.mean + 0.31, 3)))
-    job = edits.capture(job, taken)
+    job = capture(job, taken)
     job = _finish(job, bench, run, "line")
-    return edits.exclude(job, [bumped.id], "the tapping tube was bumped", bench.tick())
+    return exclude(job, [bumped.id], "the tapping tube was bumped", bench.tick())
 
 
 def _oxygen(job: Job, bench: Bench, run: Run) -> Job:
-    job = edits.capture(job, bench.cycles(run, (0.5, 4.0, 8.0, 12.0, 16.0, 20.9), 1, None))
+    job = capture(job, bench.cycles(run, (0.5, 4.0, 8.0, 12.0, 16.0, 20.9), 1, None))
     job = _finish(job, bench, run, "nominal")
-    return edits.capture(job, bench.checks(job, run, (2.0, 6.0, 10.0, 15.0)))
+    return capture(job, bench.checks(job, run, (2.0, 6.0, 10.0, 15.0)))
 
 
 def main() -> None:

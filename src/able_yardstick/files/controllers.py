@@ -8,9 +8,9 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from ..core.controller import Controller
-from ..core.errors import BadTable
-from ..core.model import first_complaint
+from ..core.document.controller import Controller
+from ..core.words.errors import BadTable
+from ..core.words.record import first_complaint
 
 FORMAT = "able-yardstick-controller"
 

@@ -6,9 +6,13 @@ import json
 from pathlib import Path
 from typing import Any
 
-from ..core.burst import Burst
-from ..core.errors import BadTable
-from ..core.packing import AnyForm, Cells, FormulaText, Function, PackingCost
+from ..core.forms.any_form import AnyForm
+from ..core.forms.base import Cells
+from ..core.forms.code import Function
+from ..core.forms.cost import PackingCost
+from ..core.forms.expression import FormulaText
+from ..core.wake.burst import Burst
+from ..core.words.errors import BadTable
 
 ENDINGS = {".csv": "CSV", ".json": "JSON", ".txt": "text"}
 

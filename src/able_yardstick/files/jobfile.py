@@ -9,8 +9,8 @@ from typing import Any, Self
 from filelock import FileLock, Timeout
 from pydantic import ValidationError
 
-from ..core.errors import BadJob
-from ..core.job import Job
+from ..core.job.job import Job
+from ..core.words.errors import BadJob
 from .migrate import migrated
 
 ENDING = ".yardstick.json"

@@ -10,8 +10,8 @@ from collections.abc import Iterable, Sequence
 from pathlib import Path
 from typing import Literal, NamedTuple
 
-from ..core.errors import BadTable, YardstickError
-from ..core.numerals import parse_number
+from ..core.words.errors import BadTable, YardstickError
+from ..core.words.numerals import parse_number
 
 DecimalMark = Literal[".", ","]
 SEPARATORS: dict[str, str] = {"\t": "tab", ";": "semicolon", "|": "bar", ",": "comma", " ": "blanks"}

@@ -4,9 +4,9 @@ import csv
 import io
 from pathlib import Path
 
-from ..core.errors import BadTable
-from ..core.job import Job
-from ..core.landing import WIRING_HEADINGS, WiringRow, wired_channels, wiring_rows
+from ..core.job.job import Job
+from ..core.wire.landing import WIRING_HEADINGS, WiringRow, wired_channels, wiring_rows
+from ..core.words.errors import BadTable
 
 
 def every_row(job: Job) -> list[WiringRow]:

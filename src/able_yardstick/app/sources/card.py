@@ -5,10 +5,10 @@ from collections.abc import Callable
 from PySide6.QtWidgets import QCheckBox, QFrame, QGridLayout, QHBoxLayout, QLabel, QToolButton, QVBoxLayout
 
 from ...bench.link import LinkStatus
-from ...core.numerals import significant
-from ...core.sources import KIND_WORDS, AnySource, ManualSource, address_of
-from ..steps.fields import Entry, label, restyle
-from ..theme import bold
+from ...core.document.sources import KIND_WORDS, AnySource, ManualSource, address_of
+from ...core.words.numerals import significant
+from ..frame.theme import bold
+from ..panel.fields import Entry, label, restyle
 
 _SIGNS = {"off": "○", "connecting": "◔", "answering": "●", "waiting": "✕"}
 _ROLES = {"off": "muted", "connecting": "look", "answering": "good", "waiting": "error"}

@@ -6,12 +6,12 @@ from pydantic import ValidationError
 from PySide6.QtWidgets import QComboBox, QDialog, QDialogButtonBox, QFormLayout, QVBoxLayout, QWidget
 
 from ...bench.link import probed
-from ...core.errors import BadTable, YardstickError
-from ...core.job import Job
-from ...core.model import InvalidRecord, first_complaint
-from ...core.numerals import parse_number
-from ...core.sources import AnySource, ScanHistory
-from ..steps.fields import Complaint, Entry, label
+from ...core.document.sources import AnySource, ScanHistory
+from ...core.job.job import Job
+from ...core.words.errors import BadTable, YardstickError
+from ...core.words.numerals import parse_number
+from ...core.words.record import InvalidRecord, first_complaint
+from ..panel.fields import Complaint, Entry, label
 from .feeds_table import FeedsTable
 
 _WHOLE = ("port", "device_id", "baud")

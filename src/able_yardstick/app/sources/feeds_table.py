@@ -4,11 +4,7 @@ from collections.abc import Sequence
 
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
 
-from ...core.errors import BadTable, NoSuchThing
-from ...core.job import Job
-from ...core.model import InvalidRecord
-from ...core.numerals import parse_number
-from ...core.sources import (
+from ...core.document.sources import (
     AnySource,
     ColumnFeed,
     Feed,
@@ -20,6 +16,10 @@ from ...core.sources import (
     ReplaySource,
     ScpiSource,
 )
+from ...core.job.job import Job
+from ...core.words.errors import BadTable, NoSuchThing
+from ...core.words.numerals import parse_number
+from ...core.words.record import InvalidRecord
 
 _COMMON = ("Name", "Is", "Channel", "Unit")
 _MORE: dict[str, tuple[str, ...]] = {
@@ -128,7 +128,7 @@ class FeedsTable(QWidget):
 def _made(kind: type[Feed], **fields: object) -> Feed:
     from pydantic import ValidationError
 
-    from ...core.model import first_complaint
+    from ...core.words.record import first_complaint
 
     try:
         return kind(**fields)

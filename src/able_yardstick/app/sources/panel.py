@@ -8,18 +8,18 @@ from ...bench.manual import Manual
 from ...bench.replay import Replay
 from ...bench.rig.layout import RIG_SOURCES, Places, sources_for, with_places
 from ...bench.source import Source
-from ...core import edits
-from ...core.errors import YardstickError
-from ...core.numerals import parse_number
-from ...core.sources import AnySource, LinesSource, ManualSource, ModbusSource, ReplaySource, ScpiSource
-from ..live import LiveBench
-from ..rig import DEMO_FAULTS, RigProcess
-from ..rig_panel import RigPanel
-from ..steps.fields import Complaint, heading, label
-from ..steps.panel import StepPanel
-from ..theme import Theme
-from ..widgets import discard
-from ..workbench import Workbench, new_id
+from ...core.document.sources import AnySource, LinesSource, ManualSource, ModbusSource, ReplaySource, ScpiSource
+from ...core.job.instruments import change_source, change_sources, remove_source
+from ...core.words.errors import YardstickError
+from ...core.words.numerals import parse_number
+from ..frame.live import LiveBench
+from ..frame.theme import Theme
+from ..frame.widgets import discard
+from ..frame.workbench import Workbench, new_id
+from ..panel.fields import Complaint, heading, label
+from ..panel.step_panel import StepPanel
+from ..rig.panel import RigPanel
+from ..rig.process import DEMO_FAULTS, RigProcess
 from .card import SourceCard
 from .editor import SourceEditor
 
@@ -100,7 +100,7 @@ class SourcesPanel(StepPanel):
         turned = with_places(job, places)
         if not {source.id for source in turned} & set(RIG_SOURCES):
             turned = (*turned, *sources_for(job, places, {}))
-        self.bench.try_edit("sources turned to the rig", lambda job: edits.change_sources(job, turned))
+        self.bench.try_edit("sources turned to the rig", lambda job: change_sources(job, turned))
         self._live.connect_all()
         self._show_rig()
 
@@ -130,17 +130,17 @@ class SourcesPanel(StepPanel):
         dialog = SourceEditor(source, self.bench.job, self)
         if dialog.exec():
             made = dialog.source
-            self.bench.try_edit(f"source {made.name}", lambda job: edits.change_source(job, made))
+            self.bench.try_edit(f"source {made.name}", lambda job: change_source(job, made))
         discard(dialog)
 
     def _act(self, what: str, source: AnySource) -> None:
         if what == "edit":
             self._edit(source)
         elif what == "remove":
-            self.bench.try_edit(f"removal of {source.name}", lambda job: edits.remove_source(job, source.id))
+            self.bench.try_edit(f"removal of {source.name}", lambda job: remove_source(job, source.id))
         elif what == "turn":
             turned = source.with_(enabled=not source.enabled)
-            self.bench.try_edit(f"{source.name} on or off", lambda job: edits.change_source(job, turned))
+            self.bench.try_edit(f"{source.name} on or off", lambda job: change_source(job, turned))
         else:
             link = self._live.hub.link(source.id)
             if link is not None:

@@ -10,25 +10,18 @@ from typing import NamedTuple
 
 import numpy as np
 
-from ...core.calibration import nominal_curve
-from ...core.channel import ContinuousChannel, PlantState, TwoStateChannel, WiredChannel
-from ...core.job import Job
-from ...core.landing import wired_channels
-from ...core.sample import Series
-from ...core.wake import (
-    CAUSES,
-    Cause,
-    Evidence,
-    Nudge,
-    Verdict,
-    causes_for,
-    diagnose,
-    expected_at,
-    figures_of,
-    nudge_of,
-)
-from ...core.wake.nudge import nudge_seconds, signal_rises
+from ...core.document.channel import ContinuousChannel, PlantState, TwoStateChannel, WiredChannel
+from ...core.document.nominal import nominal_curve
+from ...core.job.job import Job
+from ...core.journal.sample import Series
+from ...core.wake.causes import CAUSES, Cause, causes_for
+from ...core.wake.evidence import Evidence
+from ...core.wake.expected import expected_at
+from ...core.wake.figures import figures_of
+from ...core.wake.nudge import Nudge, nudge_of, nudge_seconds, signal_rises
 from ...core.wake.reckoned import reckoned_value
+from ...core.wake.verdict import Verdict, diagnose
+from ...core.wire.landing import wired_channels
 from .simulated import SimulatedChannel
 
 RATE_HZ = 100.0

@@ -3,8 +3,8 @@
 import time
 from typing import TYPE_CHECKING, Any, NamedTuple
 
-from ...core.channel import ContinuousChannel
-from ...core.errors import NoSuchThing, NotApplicable
+from ...core.document.channel import ContinuousChannel
+from ...core.words.errors import NoSuchThing, NotApplicable
 from .plant import fault_named
 
 if TYPE_CHECKING:

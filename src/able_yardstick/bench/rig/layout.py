@@ -2,12 +2,9 @@
 
 from typing import NamedTuple
 
-from ...core.channel import ContinuousChannel, WiredChannel
-from ...core.controller import TableLayout
-from ...core.job import Job
-from ...core.landing import table_place as place_of
-from ...core.landing import wired_channels
-from ...core.sources import (
+from ...core.document.channel import ContinuousChannel, WiredChannel
+from ...core.document.controller import TableLayout
+from ...core.document.sources import (
     AnySource,
     ColumnFeed,
     LinesSource,
@@ -18,7 +15,10 @@ from ...core.sources import (
     ScpiSource,
     SerialLine,
 )
-from ...core.table_image import table_words
+from ...core.job.job import Job
+from ...core.journal.table_image import table_words
+from ...core.wire.landing import table_place as place_of
+from ...core.wire.landing import wired_channels
 
 HOST = "127.0.0.1"
 RIG_SOURCES = ("controller", "gauge", "meter", "logger")

@@ -7,26 +7,16 @@ from typing import Literal, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from ...core.calibration import kept_packing, nominal_curve
-from ...core.channel import ContinuousChannel, WiredChannel
-from ...core.errors import NoSuchThing, YardstickError
-from ...core.job import Job
-from ...core.landing import wired_channels
-from ...core.table_image import HEAD, bank_words
+from ...core.document.channel import ContinuousChannel, WiredChannel
+from ...core.document.nominal import nominal_curve
+from ...core.job.in_force import kept_packing
+from ...core.job.job import Job
+from ...core.journal.table_image import HEAD, bank_words
 from ...core.wake.causes import CAUSES, Cause
+from ...core.wire.landing import wired_channels
+from ...core.words.errors import NoSuchThing, YardstickError
 from ..registers import encoded
-from .layout import (
-    LOGGER_HZ,
-    NEWEST,
-    REGISTERS,
-    RING,
-    SCAN_HZ,
-    SHOWN,
-    SLOT_HEAD,
-    slots_of,
-    stride_of,
-    table_place,
-)
+from .layout import LOGGER_HZ, NEWEST, REGISTERS, RING, SCAN_HZ, SHOWN, SLOT_HEAD, slots_of, stride_of, table_place
 from .simulated import SimulatedChannel
 
 Array = NDArray[np.float64]

@@ -4,7 +4,7 @@ import math
 import re
 from collections.abc import Callable
 
-from ...core.errors import NoSuchThing
+from ...core.words.errors import NoSuchThing
 from .plant import Plant
 
 _OVERRANGE = 9.9e37  # SCPI-99 volume 1, 7.2.1.5

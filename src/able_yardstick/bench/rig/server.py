@@ -19,7 +19,7 @@ from typing import Any
 
 import numpy as np
 
-from ...core.errors import YardstickError
+from ...core.words.errors import YardstickError
 from ..errors import NoLink
 from .knobs import obeyed
 from .layout import DEVICE_ID, HOST, LOGGER_BAUD, LOGGER_DEVICE, PACKING, REGISTERS, Places

@@ -11,13 +11,13 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from ...core.calibration import nominal_curve
-from ...core.channel import ContinuousChannel, TwoStateChannel, WiredChannel
-from ...core.errors import NotApplicable
+from ...core.document.channel import ContinuousChannel, TwoStateChannel, WiredChannel
+from ...core.document.nominal import nominal_curve
 from ...core.stages import Amplifier, ColdJunction, PullUp, PulsePullUp, Shunt
 from ...core.standards import thermocouples
 from ...core.wake.causes import Cause, causes_for, wiring_of
 from ...core.wake.figures import allowed_noise
+from ...core.words.errors import NotApplicable
 
 Array = NDArray[np.float64]
 OPEN_CIRCUIT = float("inf")

@@ -7,9 +7,9 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import model_validator
 
-from ..conditions import NOMINAL, Conditions
-from ..errors import NotMonotonic, OutOfRange
-from ..model import Finite, Frozen
+from ..units.conditions import NOMINAL, Conditions
+from ..words.errors import NotMonotonic, OutOfRange
+from ..words.record import Finite, Frozen
 
 Array = NDArray[np.float64]
 

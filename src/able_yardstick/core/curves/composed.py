@@ -6,10 +6,10 @@ from typing import Annotated, ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
-from ..conditions import NOMINAL, Conditions
-from ..model import Finite
 from ..stages import NO_LOAD, AnyStage
 from ..stages.chain import backwards, forwards, loads, slopes
+from ..units.conditions import NOMINAL, Conditions
+from ..words.record import Finite
 from .base import Array, Curve
 from .cubic import MonotoneCubic
 from .defined import DefinedCurve

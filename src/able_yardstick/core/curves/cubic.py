@@ -6,7 +6,7 @@ from typing import ClassVar, Literal, Self
 import numpy as np
 from pydantic import Field, model_validator
 
-from ..model import Finite
+from ..words.record import Finite
 from .base import Array
 from .defined import DefinedCurve, solved
 from .table import Table

@@ -5,8 +5,8 @@ from typing import Self
 
 import numpy as np
 
-from ..conditions import NOMINAL, Conditions
-from ..model import Finite
+from ..units.conditions import NOMINAL, Conditions
+from ..words.record import Finite
 from .base import Array, Curve
 
 

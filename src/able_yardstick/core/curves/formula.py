@@ -8,7 +8,7 @@ from pydantic import model_validator
 
 from ..formula import FormulaError, Node, names_in, parse
 from ..formula.tree import Names
-from ..model import Finite
+from ..words.record import Finite
 from .base import Array
 from .defined import DefinedCurve, numeric_slope, solved
 

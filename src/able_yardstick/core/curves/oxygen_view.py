@@ -5,7 +5,7 @@ from typing import ClassVar, Literal
 
 import numpy as np
 
-from ..oxygen import AIR_O2_SHARE, RICHEST_TRUSTED_LAMBDA, Fuel, OxygenView, convert_oxygen, oxygen_percent
+from ..units.oxygen import AIR_O2_SHARE, RICHEST_TRUSTED_LAMBDA, Fuel, OxygenView, convert_oxygen, oxygen_percent
 from .base import Array, Curve
 from .composed import ComposedCurve, OutputCurve
 from .defined import DefinedCurve, numeric_slope, solved

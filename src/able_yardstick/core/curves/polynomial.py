@@ -7,8 +7,8 @@ from typing import ClassVar, Literal, Self
 import numpy as np
 from pydantic import Field
 
-from ..conditions import NOMINAL, Conditions
-from ..model import Finite
+from ..units.conditions import NOMINAL, Conditions
+from ..words.record import Finite
 from .base import Array, Curve
 
 _SAME_ROOT = 1e-9

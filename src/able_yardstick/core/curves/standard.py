@@ -6,8 +6,8 @@ from typing import Annotated, ClassVar, Literal
 import numpy as np
 from pydantic import Field, model_validator
 
-from ..model import Finite
 from ..standards import platinum, thermistors, thermocouples, zirconia
+from ..words.record import Finite
 from .base import Array
 from .defined import DefinedCurve
 

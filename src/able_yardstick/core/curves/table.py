@@ -6,9 +6,9 @@ from typing import ClassVar, Literal, Self
 import numpy as np
 from pydantic import Field, model_validator
 
-from ..conditions import NOMINAL, Conditions
-from ..errors import ConflictingReadings, NotMonotonic
-from ..model import Finite
+from ..units.conditions import NOMINAL, Conditions
+from ..words.errors import ConflictingReadings, NotMonotonic
+from ..words.record import Finite
 from .base import Array, Curve
 
 

@@ -6,8 +6,8 @@ from typing import Any
 
 import numpy as np
 
-from ..errors import YardstickError
 from ..standards import platinum, thermistors, thermocouples
+from ..words.errors import YardstickError
 
 
 class FormulaError(YardstickError, ValueError):

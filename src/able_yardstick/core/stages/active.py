@@ -5,13 +5,13 @@ from typing import ClassVar, Literal, Self
 import numpy as np
 from pydantic import Field, model_validator
 
-from ..conditions import NOMINAL, Conditions
-from ..electrical import SignalUnit
-from ..errors import BadTable
-from ..model import Finite
-from ..numerals import fixed, significant
-from ..resistors import parse_network
 from ..standards import thermocouples
+from ..standards.resistors import parse_network
+from ..units.conditions import NOMINAL, Conditions
+from ..units.electrical import SignalUnit
+from ..words.errors import BadTable
+from ..words.numerals import fixed, significant
+from ..words.record import Finite
 from .base import MILLI, NO_LOAD, Array, Part, StraightStage, half_percent, ohms
 
 

@@ -7,10 +7,10 @@ from typing import ClassVar, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from ..conditions import NOMINAL, Conditions
-from ..electrical import SignalUnit
-from ..model import Frozen
-from ..numerals import significant
+from ..units.conditions import NOMINAL, Conditions
+from ..units.electrical import SignalUnit
+from ..words.numerals import significant
+from ..words.record import Frozen
 
 Array = NDArray[np.float64]
 NO_LOAD = float("inf")

@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 
 import numpy as np
 
-from ..conditions import NOMINAL, Conditions
+from ..units.conditions import NOMINAL, Conditions
 from .base import Array, Stage, StraightStage
 
 Varied = Mapping[int, Mapping[str, Array | float]]

@@ -5,10 +5,10 @@ from typing import ClassVar, Literal, Self
 import numpy as np
 from pydantic import Field, model_validator
 
-from ..conditions import NOMINAL, Conditions
-from ..electrical import SignalUnit
-from ..model import Finite
-from ..numerals import significant
+from ..units.conditions import NOMINAL, Conditions
+from ..units.electrical import SignalUnit
+from ..words.numerals import significant
+from ..words.record import Finite
 from .base import MILLI, NO_LOAD, Array, Part, StraightStage, ohms
 
 _MICRO = 1e6

@@ -9,8 +9,8 @@ from typing import Literal, NamedTuple, get_args
 import numpy as np
 from numpy.typing import NDArray
 
-from ..errors import OutOfRange
-from ..numerals import significant
+from ..words.errors import OutOfRange
+from ..words.numerals import significant
 
 Array = NDArray[np.float64]
 A, B, C = 3.9083e-3, -5.775e-7, -4.183e-12  # IEC 60751:2022, 4.2

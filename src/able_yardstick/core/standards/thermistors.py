@@ -8,8 +8,8 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from ..errors import DegenerateReadings, OutOfRange
-from ..numerals import significant
+from ..words.errors import DegenerateReadings, OutOfRange
+from ..words.numerals import significant
 
 Array = NDArray[np.float64]
 ICE_POINT_K = 273.15

@@ -11,8 +11,8 @@ from typing import Literal, NamedTuple, get_args
 import numpy as np
 from numpy.typing import NDArray
 
-from ..errors import OutOfRange
-from ..numerals import significant
+from ..words.errors import OutOfRange
+from ..words.numerals import significant
 
 Array = NDArray[np.float64]
 Letter = Literal["B", "E", "J", "K", "N", "R", "S", "T"]

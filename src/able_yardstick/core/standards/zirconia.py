@@ -6,7 +6,7 @@ E = R T / (4 F) ln(x air / x gas) + E0         R and F as fixed in the SI (CODAT
 import numpy as np
 from numpy.typing import NDArray
 
-from ..oxygen import AIR_O2_SHARE
+from ..units.oxygen import AIR_O2_SHARE
 
 Array = NDArray[np.float64]
 GAS_CONSTANT, FARADAY = 8.314462618, 96485.33212  # J/(mol K), C/mol

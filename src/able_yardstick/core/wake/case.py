@@ -1,11 +1,11 @@
 """What each cause foretells of every test, against what was seen of one channel."""
 
-from ..breaks import breaks_of, contact_breaks
-from ..channel import ContinuousChannel, TwoStateChannel, WiredChannel
-from ..job import Job
-from ..nodes import range_pins
+from ..document.channel import ContinuousChannel, TwoStateChannel, WiredChannel
+from ..job.job import Job
+from ..job.nodes import range_pins
 from ..stages import ColdJunction, PullUp, PulsePullUp
 from ..standards import thermocouples
+from ..wire.breaks import breaks_of, contact_breaks
 from .causes import Cause, Wiring, wiring_of
 from .evidence import Evidence
 from .expected import Expected

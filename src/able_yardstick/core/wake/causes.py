@@ -2,7 +2,7 @@
 
 from typing import Literal, get_args
 
-from ..channel import ContinuousChannel, TwoStateChannel, WiredChannel
+from ..document.channel import ContinuousChannel, TwoStateChannel, WiredChannel
 from ..stages import Amplifier, PullUp, PulsePullUp, Shunt
 
 Cause = Literal[

@@ -4,11 +4,11 @@ from typing import Literal, NamedTuple
 
 import numpy as np
 
-from ..budget import budget_at
-from ..calibration import nominal_curve
-from ..channel import ContinuousChannel, PlantState, TwoStateChannel, WiredChannel
-from ..errors import NotApplicable, YardstickError
+from ..document.channel import ContinuousChannel, PlantState, TwoStateChannel, WiredChannel
+from ..document.nominal import nominal_curve
 from ..stages import Leads
+from ..wire.error_budget import budget_at
+from ..words.errors import NotApplicable, YardstickError
 
 _UNKNOWN_SHARE = 0.01  # of the span, where no tolerance is known
 _LEAST_COUNTS = 3.0

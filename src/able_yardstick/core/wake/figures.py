@@ -5,11 +5,11 @@ from typing import Literal, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from ..calibration import nominal_curve
-from ..channel import ContinuousChannel, WiredChannel
-from ..errors import TooFewReadings
-from ..sample import BAD, Series
+from ..document.channel import ContinuousChannel, WiredChannel
+from ..document.nominal import nominal_curve
+from ..journal.sample import BAD, Series
 from ..stages import Filter
+from ..words.errors import TooFewReadings
 
 Array = NDArray[np.float64]
 Texture = Literal["constant", "quiet", "noisy", "line", "wander", "ramp", "jumps", "impossible counts"]

@@ -2,7 +2,7 @@
 
 from typing import NamedTuple
 
-from ..numerals import signed, significant
+from ..words.numerals import signed, significant
 
 _APART_SHARE = 0.05
 

@@ -1,6 +1,6 @@
 """The test that is foretold to leave the fewest causes together."""
 
-from ..channel import ContinuousChannel
+from ..document.channel import ContinuousChannel
 from .case import SUPPLIED, Case
 from .causes import Cause
 from .evidence import TESTS, TestName

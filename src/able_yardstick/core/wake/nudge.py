@@ -5,9 +5,9 @@ from typing import Literal, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from ..channel import ContinuousChannel, TwoStateChannel, WiredChannel
-from ..nodes import range_pins
-from ..sample import Series
+from ..document.channel import ContinuousChannel, TwoStateChannel, WiredChannel
+from ..job.nodes import range_pins
+from ..journal.sample import Series
 from .figures import LEAST_SAMPLES, allowed_noise
 
 Array = NDArray[np.float64]

@@ -1,7 +1,7 @@
 """What a raw signal comes to by the described curve, beside what the controller makes of it."""
 
-from ..calibration import nominal_curve
-from ..channel import ContinuousChannel
+from ..document.channel import ContinuousChannel
+from ..document.nominal import nominal_curve
 
 
 def reckoned_value(channel: ContinuousChannel, pin: float) -> float | None:

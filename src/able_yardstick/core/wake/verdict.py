@@ -6,8 +6,8 @@ is honest where a signal alone cannot tell an open lead from a lost supply, or a
 
 from typing import NamedTuple
 
-from ..channel import WiredChannel
-from ..job import Job
+from ..document.channel import WiredChannel
+from ..job.job import Job
 from .case import Case
 from .causes import Cause, causes_for
 from .evidence import TEST_WORDS, Evidence, TestName

@@ -1,7 +1,7 @@
 """The evidence for a cause in a sentence, with its numbers."""
 
-from ..numerals import fixed, significant
 from ..stages.base import ohms
+from ..words.numerals import fixed, significant
 from .case import OPEN_OHM, Case
 from .causes import Cause
 from .figures import Figures, Texture

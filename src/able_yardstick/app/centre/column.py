@@ -1,0 +1,356 @@
+"""The centre of the window: the Rule, and under it the plots, with one hairline through all of them."""
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
+from PySide6.QtGui import QResizeEvent
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QSplitter, QVBoxLayout, QWidget
+
+from ...core.document.channel import AnyChannel, ContinuousChannel, TwoStateChannel, WiredChannel
+from ...core.document.nominal import nominal_curve
+from ...core.gather.points import pin_of
+from ...core.job.in_force import CurveInUse, curve_in_use
+from ...core.state.scales import Scale, axis_of, contact_scales, fault_zones, quantity_title, scales_of
+from ...core.wire.breaks import breaks_of, contact_breaks
+from ...core.words.errors import YardstickError
+from ..frame.plain_card import PlainCard
+from ..frame.theme import Theme, bold, font
+from ..frame.workbench import Workbench
+from ..panel.fields import Complaint
+from ..steps.pack.knot_drag import KnotDrag
+from .hairline import Hairline
+from .rule.widget import Rule, RuleContent
+from .sight import Sight
+
+if TYPE_CHECKING:
+    from ..frame.live import LiveBench
+    from ..steps.wake.session import WakeSession
+    from ..steps.wire.card import WireCard
+    from ..steps.wire.lane import BreakLane
+    from .live_view import LiveView
+    from .plots.content import Pictured
+
+_LIVE_SAMPLES = 10
+_LEGEND_FROM = 560
+_START = 0.65  # where the hairline first stands, as a share of the pin's span
+_KNOTS_LEGEND = "■ knot: drag it to see what it costs   "
+_LEGENDS = {
+    "wire": "▸ ends of the working range   ▨ only a wire fault reads here",
+    "describe": "▸ ends of the working range   ▨ beyond the described points",
+    "wake": "▼ the live signal   ▸ ends of the working range   shaded: expected in this state",
+    "gather": "▲ going up   ▽ coming down   ○ not stated   × excluded   □ rated   ⬠ assumed",
+    "fit": "▲ going up   ▽ coming down   × excluded   ▨ extrapolated",
+    "pack": "○ worst place   ▨ beyond the calibration's reach",
+    "prove": "◇ as found   ● as left   ○ of another packing",
+}
+
+
+class Centre(QWidget):
+    """Shows the channel looked at."""
+
+    def __init__(self, bench: Workbench, sight: Sight, theme: Theme) -> None:
+        super().__init__()
+        self.setObjectName("desk")
+        self._bench, self._sight, self._theme = bench, sight, theme
+        self.rule = Rule(sight, theme)
+        self.rule.setObjectName("rule")
+        self.knot_drag = KnotDrag(bench, self)
+        self._plots_ready = False
+        self._shown: Pictured | None = None
+        self._build()
+        self.hairline = Hairline(self, sight, theme)
+        self.rule.refused.connect(self._complain)
+        sight.ranged.connect(self._place_hairline)
+
+    def _build(self) -> None:
+        layout = self._column = QVBoxLayout(self)
+        layout.setContentsMargins(10, 8, 10, 4)
+        layout.setSpacing(6)
+        head = QHBoxLayout()
+        self._tag, self._name, self._legend = QLabel(), QLabel(), QLabel()
+        self._tag.setFont(bold(15))
+        self._name.setProperty("role", "muted")
+        self._legend.setProperty("role", "muted")
+        self._legend.setFont(font(11))
+        head.addWidget(self._tag)
+        head.addWidget(self._name)
+        head.addStretch(1)
+        head.addWidget(self._legend)
+        layout.addLayout(head)
+        self._complaint = Complaint()
+        self._complaint.setAccessibleName("Why nothing follows")
+        self._rule_card = QFrame()
+        self._rule_card.setObjectName("card")
+        inside = QVBoxLayout(self._rule_card)
+        inside.setContentsMargins(0, 1, 0, 1)
+        inside.addWidget(self.rule)
+        layout.addWidget(self._rule_card)
+        layout.addWidget(self._complaint)
+        self._below = QVBoxLayout()
+        self._below.setSpacing(6)
+        layout.addLayout(self._below, 1)
+        self._wire: tuple[BreakLane, QFrame, WireCard] | None = None
+        self._live: LiveBench | None = None
+        self._session: WakeSession | None = None
+        self.live_view: LiveView | None = None
+        self.pins_to_live = False
+        self._plain = PlainCard()
+        layout.addWidget(self._plain, 1)
+        self._plain.hide()
+
+    def build_plots(self) -> None:
+        """Add the plots: they take most of a second to import, so the window is painted before."""
+        if self._plots_ready:
+            return
+        from .plots.jaws import JawsLane
+        from .plots.plot import AlignedPlot
+        from .plots.strip import AxisStrip
+
+        self._lane = JawsLane(self._sight, self._theme)
+        self.curve_plot = AlignedPlot("Curve", self._sight, self._theme)
+        self.error_plot = AlignedPlot("Error", self._sight, self._theme)
+        self._strip = AxisStrip(self._sight, self._theme)
+        self.curve_plot.knot_dragged.connect(self.knot_drag.move)
+        self.curve_plot.knot_dropped.connect(self.knot_drag.drop)
+        self.knot_drag.drafted.connect(self._show_draft)
+        self.splitter = QSplitter(Qt.Orientation.Vertical)
+        self.splitter.setHandleWidth(6)
+        self.splitter.setChildrenCollapsible(False)
+        self.splitter.setStyleSheet("QSplitter::handle { background: transparent; }")
+        self.splitter.addWidget(self.curve_plot)
+        self.splitter.addWidget(self.error_plot)
+        self.splitter.setSizes([300, 220])
+        self.splitter.splitterMoved.connect(self._place_hairline)
+        for widget, stretch in ((self._lane, 0), (self.splitter, 1), (self._strip, 0)):
+            self._below.addWidget(widget, stretch)
+        self._plots_ready = True
+        self.hairline.raise_()
+        self.refresh()
+
+    def dress(self, theme: Theme) -> None:
+        """Take another theme."""
+        self._theme = theme
+        self.rule.dress(theme)
+        self.hairline.dress(theme)
+        if self.live_view is not None:
+            self.live_view.dress(theme)
+
+    # -- what is shown ----------------------------------------------------------------------------------------------
+
+    def refresh(self) -> None:
+        """Show the channel and step looked at, as they now are."""
+        channel = self._bench.channel
+        continuous = self._bench.continuous
+        self._tag.setText(channel.tag if channel else "")
+        self._name.setText(channel.name if channel else "")
+        self._legend.setText(_LEGENDS[self._bench.step] if continuous else "")
+        self._show_parts(channel)
+        self._complain("")
+        try:
+            if continuous is not None:
+                self._show(continuous)
+            elif isinstance(channel, TwoStateChannel):
+                self._show_contact(channel)
+            else:
+                self._plain.show_channel(channel, self._theme)
+        except YardstickError as error:
+            self._complain(str(error))
+        if isinstance(channel, ContinuousChannel | TwoStateChannel) and self._bench.step == "wire":
+            self._show_wire(channel)
+        self._place_hairline()
+
+    def _show_parts(self, channel: AnyChannel | None) -> None:
+        """Which of the parts below the Rule are seen: the plots, the path, or the words of a channel without a pin."""
+        has_pin, wiring = channel is not None and channel.has_pin, self._bench.step == "wire"
+        waking = self._bench.step == "wake" and has_pin
+        has_curve = isinstance(channel, ContinuousChannel)
+        self._plain.setVisible(not has_curve and not (has_pin and wiring) and not waking)
+        self._rule_card.setVisible(has_pin)
+        self.hairline.setVisible(has_pin)
+        if self._plots_ready:
+            for widget in (self.splitter, self._strip):
+                widget.setVisible(has_curve and not wiring and not waking)
+            self._lane.setVisible(has_curve and self._bench.step == "prove")
+        if has_pin and wiring and self._wire is None:
+            self._build_wire()
+        for part in self._wire or ():
+            part.setVisible(has_pin and wiring)
+        self._show_live_view(waking, has_curve)
+
+    def _show_live_view(self, waking: bool, has_curve: bool) -> None:
+        """The live plots: all of the room at Wake, a strip above the others at Gather while something is live."""
+        gathering = self._bench.step == "gather" and has_curve and self._live is not None and self._live.is_on
+        if (waking or gathering) and self.live_view is None and self._plots_ready and self._session is not None:
+            from .live_view import LiveView
+
+            assert self._live is not None  # it comes with the session
+            self.live_view = LiveView(self._live, self._session, self._theme)
+            self._below.addWidget(self.live_view, 2)
+        if self.live_view is not None:
+            self.live_view.setVisible(waking or gathering)
+            if waking or gathering:
+                self.live_view.show_step("wake" if waking else "gather")
+
+    def follow_live(self, live: "LiveBench", session: "WakeSession") -> None:
+        """Show live signals from now on: a triangle on the Rule, and the plots of Wake and Gather."""
+        self._live, self._session = live, session
+        live.ticked.connect(self._tick)
+        live.connected.connect(lambda _on: self._tick())
+        live.connected.connect(lambda _on: self.refresh())
+
+    def _tick(self) -> None:
+        channel = self._bench.channel
+        live = self._live.raw(channel) if self._live is not None else None
+        wired = channel if isinstance(channel, ContinuousChannel | TwoStateChannel) else None
+        if live is None or wired is None:
+            self.hairline.show_live(None, False)
+            return
+        good = live.stream.window(newest=_LIVE_SAMPLES).good.values
+        if not len(good):
+            self.hairline.show_live(None, False)
+            return
+        pin = float(wired.path.converter.nominal.inverse(float(good.mean())))
+        self.hairline.show_live(pin, live.is_stale)
+        if self.pins_to_live and not live.is_stale:
+            self._sight.set_pin(pin)
+
+    def _build_wire(self) -> None:
+        """The lane of breaks and the drawing of the path, made when Wire is first looked at."""
+        from ..steps.wire.card import WireCard
+        from ..steps.wire.lane import BreakLane
+
+        lane = BreakLane(self._sight, self._theme)
+        frame = QFrame()
+        frame.setObjectName("card")
+        inside = QVBoxLayout(frame)
+        inside.setContentsMargins(0, 1, 0, 1)
+        inside.addWidget(lane)
+        card = WireCard(self._sight, self._theme)
+        self._below.addWidget(frame)
+        self._below.addWidget(card, 1)
+        self._wire = (lane, frame, card)
+        self.hairline.raise_()
+
+    @property
+    def break_lane(self) -> "BreakLane":
+        """The lane of what each break would read like."""
+        assert self._wire is not None  # made when Wire is first looked at
+        return self._wire[0]
+
+    @property
+    def wire_card(self) -> "WireCard":
+        """The drawing of the path."""
+        assert self._wire is not None
+        return self._wire[2]
+
+    def _show_wire(self, channel: WiredChannel) -> None:
+        job, lane = self._bench.job, self.break_lane
+        breaks = contact_breaks(channel) if isinstance(channel, TwoStateChannel) else breaks_of(job, channel)
+        lane.show_breaks(breaks, channel.path.pin_unit, self._theme)
+        self.wire_card.drawing.show_channel(job, channel, self._theme)
+
+    def _show_contact(self, channel: TwoStateChannel) -> None:
+        scales = contact_scales(self._bench.job, channel)
+        low, high = sorted(channel.pin_levels)
+        self.rule.show_content(RuleContent(channel, scales, None, (low, high), ()))
+        axis = axis_of(channel)
+        self._sight.look_at(channel.id, axis, axis[0] + _START * (axis[1] - axis[0]))
+        self._plain.show_channel(channel, self._theme)
+
+    def _show(self, channel: ContinuousChannel) -> None:
+        from .plots.content import pictured
+
+        job = self._bench.job
+        self._shown = pictured(job, channel, self._bench.step, self._bench.candidate)
+        looked_at = CurveInUse(self._shown.curve, self._shown.caption, False) if self._shown else None
+        use = curve_in_use(job, channel) or looked_at
+        scales = scales_of(job, channel, looked_at)
+        pins = tuple(pin_of(channel, row) for row in job.amended(channel.id, "gather") if row.is_used)
+        reach = use.curve.domain if use else None
+        faults = fault_zones(channel)
+        wanted = self._next_pin(channel) if self._bench.step == "gather" else None
+        self.rule.show_content(RuleContent(channel, scales, reach, _working_range(channel), pins, faults, wanted))
+        axis = axis_of(channel)
+        self._sight.look_at(channel.id, axis, axis[0] + _START * (axis[1] - axis[0]))
+        if self._plots_ready and self._bench.step not in ("wire", "wake"):
+            self._show_plots(channel, scales)
+
+    def _next_pin(self, channel: ContinuousChannel) -> float | None:
+        """Where on the axis the next reading would help most."""
+        from ...core.gather.advice import next_stop
+
+        stop, curve = next_stop(self._bench.job, channel), nominal_curve(channel)
+        return None if stop is None or curve is None else float(curve.signal(stop.value))
+
+    def _show_draft(self, channel: ContinuousChannel) -> None:
+        """The plots as a knot that is being dragged would make them."""
+        self._show_plots(channel, scales_of(self._bench.job, channel, None))
+
+    def _show_plots(self, channel: ContinuousChannel, scales: tuple[Scale, ...]) -> None:
+        from .plots.content import curve_content, error_content
+
+        job, step = self._bench.job, self._bench.step
+        axis = axis_of(channel)
+        curve = curve_content(job, channel, step, axis, self._shown)
+        errors = error_content(job, channel, step, axis, self._shown)
+        self.curve_plot.knots_move = step == "pack"
+        if any(marks.kind == "knot" for marks in curve.marks):
+            self._legend.setText(_KNOTS_LEGEND + _LEGENDS[step])
+        self.curve_plot.show_content(curve, quantity_title(channel), channel.unit, self._theme)
+        self.error_plot.show_content(errors, "Error", channel.unit, self._theme)
+        self._strip.show_scale(next(scale for scale in scales if scale.key == "pin"), self._theme)
+        self._lane.show_content(errors, self._theme)
+
+    def _complain(self, text: str) -> None:
+        self._complaint.setText(text)
+
+    # -- the hairline -----------------------------------------------------------------------------------------------
+
+    def _marker(self) -> QPointF | None:
+        if not self._plots_ready or self._shown is None or not self.curve_plot.isVisible():
+            return None
+        value = float(self._shown.curve.value(self._sight.pin))
+        point = self.curve_plot.pixel_of(self._sight.pin, value)
+        inside = 0 <= point.y() <= self.curve_plot.height()
+        return point + QPointF(self.curve_plot.mapTo(self, QPoint(0, 0))) if inside else None
+
+    def _place_hairline(self) -> None:
+        self._column.activate()
+        left = self.rule.mapTo(self, QPoint(0, 0)).x()
+        self.hairline.setGeometry(left, 0, self.rule.width(), self.height())
+        top = self.rule.mapTo(self, QPoint(0, 0)).y()
+        rule_bottom = top + self.rule.height()
+        bottom = self._hairline_end(rule_bottom)
+        self.hairline.span(top, rule_bottom, bottom, self._marker)
+        self.hairline.raise_()
+
+    def _hairline_end(self, rule_bottom: int) -> int:
+        """Where the hairline ends: above the strip of the plots, below the lane of breaks, else with the Rule."""
+        if self._bench.step == "wire" and self._wire is not None and self._wire[0].isVisible():
+            lane = self._wire[0]
+            return lane.mapTo(self, QPoint(0, 0)).y() + lane.height()
+        if self._plots_ready and self._bench.continuous is not None and self._bench.step != "wake":
+            return self._strip.mapTo(self, QPoint(0, 0)).y()
+        return rule_bottom
+
+    def event(self, event: QEvent) -> bool:
+        done = super().event(event)
+        if event.type() == QEvent.Type.LayoutRequest:  # a part below the Rule got another height
+            self._place_hairline()
+        return done
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._legend.setVisible(self.width() >= _LEGEND_FROM)
+        self._column.activate()
+        self._place_hairline()
+
+
+def _working_range(channel: ContinuousChannel) -> tuple[float, float] | None:
+    """Where on the axis the ends of the range lie, by the described curve."""
+    nominal = nominal_curve(channel)
+    if nominal is None:
+        return None
+    low, high = sorted(float(pin) for pin in nominal.signal(np.array(channel.range)))
+    return low, high

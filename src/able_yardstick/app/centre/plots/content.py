@@ -1,0 +1,415 @@
+"""What the two plots show for a channel at a step: arrays and words, no drawing."""
+
+from typing import Literal, NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ....core.curves import AnyCurve
+from ....core.document.channel import ContinuousChannel
+from ....core.document.nominal import curve_in_unit, nominal_curve
+from ....core.fit.budget import reach_of
+from ....core.fit.on_offer import candidates_of
+from ....core.forms.cost import packing_errors
+from ....core.gather.points import Points, pin_of, points_of
+from ....core.gather.reading_doubts import pin_step
+from ....core.job.in_force import believed, curve_in_use, kept_packing, packed_curve
+from ....core.job.job import Job
+from ....core.journal.reading import Amended, Direction
+from ....core.pack.packed import packed_now
+from ....core.prove.checks import Check, checks_of
+from ....core.prove.proof import judge
+from ....core.regression.fitted import CAPTIONS, Fitted, ModelName
+from ....core.state.progress import StepName
+from ....core.wire.error_budget import along_range
+from ....core.words.errors import YardstickError
+
+Array = NDArray[np.float64]
+MarkKind = Literal[
+    "up", "down", "plain", "rated", "assumed", "excluded", "knot", "found", "left", "failed", "stale", "worst"
+]
+_CURVE_SAMPLES = 513
+_UNCERTAIN_SAMPLES = 65
+
+
+class Line(NamedTuple):
+    """A drawn line: `style` names its look."""
+
+    x: Array
+    y: Array
+    style: Literal[
+        "curve", "beyond", "described", "shift", "error", "even", "bound", "further", "accepted", "accepted beyond"
+    ]
+
+
+class Marks(NamedTuple):
+    """Points of one kind."""
+
+    kind: MarkKind
+    x: Array
+    y: Array
+
+
+class Whiskers(NamedTuple):
+    """How far readings spread within their windows, about points: twice the standard deviation either way."""
+
+    x: Array
+    y: Array
+    half_x: Array
+    half_y: Array
+
+
+class Band(NamedTuple):
+    """An area between two lines."""
+
+    x: Array
+    low: Array
+    high: Array
+    style: Literal["tolerance", "confidence"]
+
+
+class PlotContent(NamedTuple):
+    """Everything one plot shows. `y_range` is what must be in view; `words` say what is plotted."""
+
+    lines: tuple[Line, ...]
+    marks: tuple[Marks, ...]
+    bands: tuple[Band, ...]
+    reach: tuple[float, float] | None
+    y_range: tuple[float, float]
+    words: str
+    stems: bool = False
+    whiskers: Whiskers | None = None
+
+
+class Pictured(NamedTuple):
+    """The curve that is pictured: the candidate looked at, or the one in use."""
+
+    curve: AnyCurve
+    fitted: Fitted | None
+    caption: str
+
+
+def pictured(job: Job, channel: ContinuousChannel, step: StepName, candidate: ModelName | None) -> Pictured | None:
+    """The curve to picture at a step; None where there is none yet."""
+    if step in ("fit", "gather"):
+        rows = {row.model: row for row in candidates_of(job, channel)}
+        for model in (candidate, "line", "nominal"):
+            row = rows.get(model) if model else None
+            if row is not None and row.fitted is not None:
+                return Pictured(row.fitted.curve, row.fitted, CAPTIONS[row.model])
+    use = curve_in_use(job, channel)
+    return None if use is None else Pictured(use.curve, None, use.caption)
+
+
+def samples(axis: tuple[float, float], curve: AnyCurve) -> Array:
+    """Signals to draw a curve at: even, with its breakpoints among them."""
+    even = np.linspace(*axis, _CURVE_SAMPLES)
+    knots = getattr(curve, "signals", ())
+    return np.unique(np.concatenate([even, np.asarray(knots, dtype=float), np.array(curve.domain)]))
+
+
+def curve_content(
+    job: Job, channel: ContinuousChannel, step: StepName, axis: tuple[float, float], shown: Pictured | None
+) -> PlotContent:
+    """The curve plot."""
+    lines: list[Line] = []
+    marks = _reading_marks(job, channel)
+    words = ""
+    if shown is not None:
+        lines += _curve_lines(shown.curve, axis)
+        words = shown.caption
+    nominal = nominal_curve(channel)
+    if nominal is not None and (shown is None or shown.curve != nominal):
+        signal = samples(axis, nominal)
+        lines.append(Line(signal, nominal.value(signal), "described"))
+        words += "; dashed: as described"
+    if step == "pack":
+        marks += _knots(job, channel)
+    if step == "prove":
+        marks = _check_marks(job, channel)
+    if not lines and not marks:
+        words = "nothing described and nothing gathered yet: give two rated points, or paste readings (Ctrl+V)"
+        if job.amended(channel.id, "gather"):
+            words = "no curve in use yet: choose one at Fit"
+    low, high = channel.range
+    inside = [line.y for line in lines if line.style == "curve"] + [mark.y for mark in marks]
+    values = np.concatenate([*inside, np.array([low, high])])
+    reach = shown.curve.domain if shown else None
+    points = points_of(job, channel)
+    whiskers = _whiskers(channel, points, points.reference, None) if step in ("gather", "fit") else None
+    return PlotContent(
+        tuple(lines), tuple(marks), (), reach, _padded(values, 0.06), words.lstrip("; "), whiskers=whiskers
+    )
+
+
+def _whiskers(channel: ContinuousChannel, points: Points, y: Array, curve: AnyCurve | None) -> Whiskers | None:
+    """The spread of each reading's window: of the signal across and of the reference upwards; with a curve, which the
+    errors are of, both upwards. None where no reading has any.
+    """
+    signal, value = np.zeros(len(points.rows)), np.zeros(len(points.rows))
+    for n, row in enumerate(points.rows):
+        reading, raw = row.reading, row.reading.raw
+        if raw is not None and raw.spread is not None:
+            signal[n] = 2 * raw.spread * pin_step(channel, raw)
+        if reading.reference_spread is not None:
+            step = channel.step_in_unit(reading.reference_spread, reading.reference_unit)
+            value[n] = 2 * step if np.isfinite(step) else 0.0
+    if not (signal.any() or value.any()):
+        return None
+    if curve is None:
+        return Whiskers(points.signal, y, signal, value)
+    upwards = np.hypot(signal * np.abs(curve.slope(points.signal)), value)
+    return Whiskers(points.signal, y, np.zeros(len(y)), upwards)
+
+
+def _curve_lines(curve: AnyCurve, axis: tuple[float, float]) -> list[Line]:
+    signal = samples(axis, curve)
+    inside = signal[curve.within(signal)]
+    lines = [Line(inside, curve.value(inside), "curve")]
+    for part in (signal[signal <= curve.domain[0]], signal[signal >= curve.domain[1]]):
+        if len(part) > 1:
+            lines.append(Line(part, curve.value(part), "beyond"))
+    return lines
+
+
+def _padded(values: Array, share: float) -> tuple[float, float]:
+    low, high = float(np.min(values)), float(np.max(values))
+    margin = share * (high - low or 1.0)
+    return low - margin, high + margin
+
+
+def _kind_of(row: Amended) -> MarkKind:
+    if not row.is_used:
+        return "excluded"
+    if row.reading.origin != "measured":
+        return row.reading.origin
+    kinds: dict[Direction, MarkKind] = {"up": "up", "down": "down", "not stated": "plain"}
+    return kinds[row.reading.direction]
+
+
+def _grouped(rows: list[tuple[MarkKind, float, float]]) -> list[Marks]:
+    kinds = dict.fromkeys(kind for kind, _, _ in rows)
+    return [
+        Marks(kind, np.array([x for k, x, _ in rows if k == kind]), np.array([y for k, _, y in rows if k == kind]))
+        for kind in kinds
+    ]
+
+
+def _reading_marks(job: Job, channel: ContinuousChannel) -> list[Marks]:
+    rows = []
+    for row in job.amended(channel.id, "gather"):
+        try:
+            value = channel.in_unit(row.reading.reference, row.reading.reference_unit)[0]
+            rows.append((_kind_of(row), pin_of(channel, row), value))
+        except YardstickError:
+            continue  # an excluded reading of something the channel no longer measures
+    return _grouped(rows)
+
+
+def _knots(job: Job, channel: ContinuousChannel) -> list[Marks]:
+    try:
+        form = packed_now(job, channel).form
+    except YardstickError:
+        return []
+    curve = packed_curve(form, channel)
+    signals = np.array(getattr(curve, "signals", ()))
+    return [Marks("knot", signals, curve.value(signals))] if len(signals) else []
+
+
+def _check_marks(job: Job, channel: ContinuousChannel) -> list[Marks]:
+    rows: list[tuple[MarkKind, float, float]] = [
+        ("stale" if check.stale else "left", check.pin, check.reference) for check in checks_of(job, channel)
+    ]
+    return _grouped([row for row in rows if np.isfinite(row[1])])
+
+
+# -- the error plot -------------------------------------------------------------------------------------------------
+
+
+def error_content(
+    job: Job, channel: ContinuousChannel, step: StepName, axis: tuple[float, float], shown: Pictured | None
+) -> PlotContent:
+    """The error plot: of the curve, of packing, or of what the controller shows."""
+    if step == "pack":
+        return _packing_content(job, channel, axis)
+    if step == "prove":
+        return _proof_content(job, channel, axis)
+    return _residual_content(job, channel, step, axis, shown)
+
+
+def _tolerance_band(channel: ContinuousChannel, axis: tuple[float, float], curve: AnyCurve | None) -> list[Band]:
+    if not channel.tolerance.is_stated:
+        return []
+    signal = samples(axis, curve) if curve else np.array(axis)
+    value = curve.value(signal) if curve else np.zeros(2)
+    allowed = np.broadcast_to(channel.tolerance.at(value, channel.span), signal.shape)
+    return [Band(signal, -allowed, allowed, "tolerance")]
+
+
+def _residual_content(
+    job: Job, channel: ContinuousChannel, step: StepName, axis: tuple[float, float], shown: Pictured | None
+) -> PlotContent:
+    points = points_of(job, channel)
+    curve = shown.curve if shown else None
+    bands = _tolerance_band(channel, axis, curve)
+    marks: list[Marks] = []
+    whiskers: Whiskers | None = None
+    shaded = ""
+    if curve is not None and len(points.rows):
+        errors = curve.value(points.signal) - points.reference
+        marks = _grouped([(_kind_of(row), x, e) for row, x, e in zip(points.rows, points.signal, errors, strict=True)])
+        whiskers = _whiskers(channel, points, errors, curve)
+    if shown is not None and shown.fitted is not None:
+        signal = samples(axis, shown.curve)
+        half = shown.fitted.band(signal)
+        if half is not None:
+            times = _magnification(float(np.max(half[shown.curve.within(signal)])), _even(marks, bands)[1])
+            bands.append(Band(signal, -times * half, times * half, "confidence"))
+            shaded = "; shaded: 95 % band of the curve"
+            shaded += f", drawn {times} times as wide" if times > 1 else ""
+    lines: list[Line] = []
+    if step == "fit" and shown is not None and shown.fitted is not None:
+        lines, said = _uncertainty_lines(job, channel, shown.fitted, axis)
+        shaded += said
+    if step == "describe":
+        expected = _expected_band(channel)
+        if expected is not None:
+            bands.append(expected)
+            shaded = "; shaded: expected before any calibration, k = 2"
+    words = ("curve minus reference" if marks else "no readings to compare with yet") + shaded
+    words += "; whiskers: 2 × spread" if whiskers is not None else ""
+    most = [float(np.max(band.high)) for band in bands] if step == "describe" else []
+    return PlotContent(
+        tuple(lines),
+        tuple(marks),
+        tuple(bands),
+        curve.domain if curve else None,
+        _even(marks, bands, *most),
+        words,
+        whiskers=whiskers,
+    )
+
+
+def _uncertainty_lines(
+    job: Job, channel: ContinuousChannel, fitted: Fitted, axis: tuple[float, float]
+) -> tuple[list[Line], str]:
+    """What a further reading may miss by, and how much of the tolerance U leaves; without a tolerance U itself."""
+    lines: list[Line] = []
+    words = ""
+    low, high = fitted.curve.domain
+    inside = np.linspace(low, high, _UNCERTAIN_SAMPLES)
+    half = fitted.prediction(inside) if fitted.dof > 0 else None
+    if half is not None:
+        lines += [Line(inside, sign * half, "further") for sign in (1, -1)]
+        words += "; dotted: of a further reading"
+    reach = reach_of(job, channel, fitted.spec.model)
+    if reach is None:
+        return lines, words
+    pins = np.unique(np.clip(reach.pins, *axis))
+    left = np.interp(pins, reach.pins, reach.expanded)
+    if channel.tolerance.is_stated:
+        left = np.maximum(channel.tolerance.at(fitted.curve.value(pins), channel.span) - left, 0.0)
+    pieces: tuple[tuple[NDArray[np.bool_], Literal["accepted", "accepted beyond"]], ...] = (
+        ((pins >= low) & (pins <= high), "accepted"),
+        (pins <= low, "accepted beyond"),
+        (pins >= high, "accepted beyond"),
+    )
+    for rows, style in pieces:
+        lines += [Line(pins[rows], sign * left[rows], style) for sign in (1, -1)]
+    return lines, words + ("; green: tolerance less U" if channel.tolerance.is_stated else "; green: U")
+
+
+def _expected_band(channel: ContinuousChannel) -> Band | None:
+    """What tolerances and accuracy alone allow, along the range; None where nothing is described."""
+    curve = nominal_curve(channel)
+    if curve is None:
+        return None
+    try:
+        budgets = along_range(channel)
+    except YardstickError:
+        return None
+    signal = curve.signal(np.array([budget.value for budget in budgets]))
+    half = np.array([budget.expanded for budget in budgets])
+    order = np.argsort(signal)
+    return Band(signal[order], -half[order], half[order], "confidence")
+
+
+def _magnification(half: float, top: float) -> int:
+    """How many times a band is widened so that it can be seen in a plot up to `top`: 1, 10, 100 or 1000."""
+    return next((times for times in (1, 10, 100) if times * half >= 0.03 * top), 1000)
+
+
+def _even(marks: list[Marks], bands: list[Band], *more: float) -> tuple[float, float]:
+    """A range even about zero that holds the tolerance and every error."""
+    sizes = [float(np.max(np.abs(mark.y))) for mark in marks if len(mark.y)]
+    sizes += [float(np.max(band.high)) for band in bands if band.style == "tolerance"]
+    if not any(band.style == "tolerance" for band in bands):
+        sizes += [float(np.median(band.high)) for band in bands]
+    sizes += [abs(number) for number in more]
+    largest = max(sizes, default=0.0) or 1.0
+    return -1.2 * largest, 1.2 * largest
+
+
+def _packing_content(job: Job, channel: ContinuousChannel, axis: tuple[float, float]) -> PlotContent:
+    use = curve_in_use(job, channel)
+    try:
+        packed = packed_now(job, channel)
+    except YardstickError:
+        packed = None
+    if use is None or packed is None:
+        return PlotContent((), (), (), None, (-1.0, 1.0), "nothing packed to compare yet")
+    converter = channel.path.converter
+    errors = packing_errors(packed.form, believed(channel, use.curve), converter.nominal)
+    signal = converter.inverse(converter.every_count())
+    lines = [Line(signal, errors, "error")]
+    worst = packed.cost.in_reach or packed.cost.overall
+    size = max(abs(worst.error), 1e-12 * channel.span)
+    words = f"packed minus calibration at every one of {len(errors)} counts"
+    if packed.table is not None:
+        inside = use.curve.within(signal)
+        even = packing_errors(packed.table.even, believed(channel, use.curve), converter.nominal)
+        lines.insert(0, Line(signal[inside], even[inside], "even"))
+        words += "; dashed: evenly spaced, best values too"
+        size = max(size, packed.table.even_error)
+        if packed.bound is not None:
+            lines += [Line(np.array(axis), np.full(2, sign * packed.bound), "bound") for sign in (1, -1)]
+            words += "; dotted: proven bound"
+    marks = (Marks("worst", np.array([worst.signal]), np.array([worst.error])),)
+    bands = _tolerance_band(channel, axis, use.curve)
+    if bands and float(np.max(bands[0].high)) > 4 * size:
+        bands = []  # the tolerance would flatten the error to a line
+    span = max([size] + [float(np.max(band.high)) for band in bands])
+    return PlotContent(tuple(lines), marks, tuple(bands), use.curve.domain, (-1.35 * span, 1.35 * span), words)
+
+
+def _judged(channel: ContinuousChannel, check: Check) -> MarkKind:
+    if check.stale:
+        return "stale"
+    passed = judge(check.reference, check.shown, channel.tolerance, channel.span).passed
+    return "left" if passed or not channel.tolerance.is_stated else "failed"
+
+
+def _proof_content(job: Job, channel: ContinuousChannel, axis: tuple[float, float]) -> PlotContent:
+    record = kept_packing(job, channel)
+    curve = curve_in_unit(packed_curve(record.form, channel), record.unit, channel) if record else None
+    bands = _tolerance_band(channel, axis, curve)
+    rows: list[tuple[MarkKind, float, float]] = []
+    for row in job.amended(channel.id, "gather"):
+        reading = row.reading
+        if row.is_used and reading.shown is not None:
+            unit = reading.shown_unit or reading.reference_unit
+            found = (
+                channel.in_unit(reading.shown, unit)[0] - channel.in_unit(reading.reference, reading.reference_unit)[0]
+            )
+            rows.append(("found", pin_of(channel, row), found))
+    checks = checks_of(job, channel)
+    rows += [(_judged(channel, c), c.pin, c.shown - c.reference) for c in checks if np.isfinite(c.pin)]
+    marks = _grouped(rows)
+    lines = []
+    current = [c.shown - c.reference for c in checks if not c.stale]
+    if len(current) > 1:
+        shift = float(np.mean(current))
+        lines.append(Line(np.array(axis), np.array([shift, shift]), "shift"))
+    words = "controller minus reference" + ("; dotted: the common shift" if lines else "")
+    words = words if rows else "no checks yet: enter a reference value and what the controller shows"
+    return PlotContent(tuple(lines), tuple(marks), tuple(bands), None, _even(marks, bands), words, stems=True)

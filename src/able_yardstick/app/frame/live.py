@@ -1,0 +1,92 @@
+"""The live bench beside the job: links to its sources, and a tick at which widgets look at what came."""
+
+import time
+
+from PySide6.QtCore import QObject, QTimer, Signal
+
+from ...bench.hub import Hub, Live
+from ...core.document.channel import AnyChannel
+from ...core.journal.sample import EMPTY, Series
+from .workbench import Change, Workbench
+
+TICK_MS = 30
+_SLOW_TICKS = 8
+
+
+class LiveBench(QObject):
+    """Connects to the job's sources when asked to; nothing is connected by opening a job."""
+
+    ticked = Signal()  # more than thirty times a second while connected
+    slow_ticked = Signal()  # four times a second
+    connected = Signal(bool)
+
+    def __init__(self, bench: Workbench, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._bench = bench
+        self.hub = Hub()
+        self._ticks = 0
+        self._job_id = ""
+        self._timer = QTimer(self)
+        self._timer.setInterval(TICK_MS)
+        self._timer.timeout.connect(self._tick)
+        bench.changed.connect(self._follow)
+
+    @property
+    def is_on(self) -> bool:
+        """Whether links run."""
+        return self._timer.isActive()
+
+    def connect_all(self) -> None:
+        """Run a link for each source that is switched on."""
+        self._job_id = self._bench.job.id
+        self.hub.run(self._bench.job.sources)
+        self._timer.start()
+        self.connected.emit(True)
+
+    def disconnect_all(self) -> None:
+        """End all links."""
+        self._timer.stop()
+        self.hub.stop()
+        self.connected.emit(False)
+
+    def _follow(self, change: Change) -> None:
+        if not change.job or not self.is_on:
+            return
+        if self._bench.job.id != self._job_id:
+            self.disconnect_all()  # another job was opened: its sources are for the person to connect
+        else:
+            self.hub.run(self._bench.job.sources)
+
+    def _tick(self) -> None:
+        self._ticks += 1
+        self.ticked.emit()
+        if self._ticks % _SLOW_TICKS == 0:
+            self.slow_ticked.emit()
+
+    # -- what is seen of the channel looked at ----------------------------------------------------------------------
+
+    def raw(self, channel: AnyChannel | None) -> Live | None:
+        """The feed of a channel's raw signal, if any."""
+        return None if channel is None or not self.is_on else self.hub.of_channel(channel.id, "raw")
+
+    def shown(self, channel: AnyChannel | None) -> Live | None:
+        """The feed of what the controller shows for a channel."""
+        return None if channel is None or not self.is_on else self.hub.of_channel(channel.id, "shown")
+
+    def reference(self, channel: AnyChannel | None) -> Live | None:
+        """The feed of the reference beside a channel."""
+        return None if channel is None or not self.is_on else self.hub.of_channel(channel.id, "reference")
+
+    def window(self, live: Live | None, seconds: float) -> Series:
+        """The samples of the last seconds up to now; empty without a feed."""
+        if live is None:
+            return EMPTY
+        return live.stream.after(time.monotonic() - seconds)
+
+    def words(self) -> str:
+        """How the links stand, in a few words."""
+        if not self.is_on:
+            return "not connected"
+        standing = [link.status.standing for link in self.hub.links]
+        answering = sum(one == "answering" for one in standing)
+        return f"{answering} of {len(standing)} sources answer"

@@ -1,0 +1,92 @@
+"""What a channel without a curve has to show: a constant and its register, or a contact in words."""
+
+from html import escape
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QFrame, QLabel, QVBoxLayout
+
+from ...core.document.channel import AnyChannel, ConstantChannel, TwoStateChannel
+from ...core.document.register_constant import RegisterConstant, reckon
+from ...core.words.errors import YardstickError
+from ...core.words.numerals import fixed, significant
+from .theme import Theme, bold, font
+
+
+class PlainCard(QFrame):
+    """A number or two words, large, and why."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setObjectName("card")
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(28, 24, 28, 24)
+        self._value, self._words = QLabel(), QLabel()
+        self._value.setFont(bold(34))
+        self._value.setWordWrap(True)
+        self._value.setAlignment(Qt.AlignmentFlag.AlignHCenter)
+        self._words.setWordWrap(True)
+        self._words.setFont(font(14))
+        self._words.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        layout.addStretch(1)
+        layout.addWidget(self._value)
+        layout.addWidget(self._words)
+        layout.addStretch(2)
+        self._words.setAlignment(Qt.AlignmentFlag.AlignHCenter)
+
+    def show_channel(self, channel: AnyChannel | None, theme: Theme) -> None:
+        """The number of a constant, the levels of a contact, or what to do in an empty job."""
+        if isinstance(channel, ConstantChannel):
+            self._show_constant(channel, theme)
+        elif isinstance(channel, TwoStateChannel):
+            self._show_contact(channel)
+        else:
+            self._value.setText("No channel yet")
+            self._words.setText("Add one with the button under the tagboard, or press Ctrl+N.")
+
+    def _show_constant(self, channel: ConstantChannel, theme: Theme) -> None:
+        self._value.setText(f"{fixed(channel.value, channel.decimals)} {channel.unit}")
+        why = f"<p>{escape(channel.derivation)}.</p>" if channel.derivation else ""
+        if channel.register_constant is None:
+            self._words.setText(f"{why}<p>A constant for a register: no pin, so nothing to gather or to fit.</p>")
+        else:
+            self._words.setText(why + register_words(channel.register_constant, theme))
+
+    def _show_contact(self, channel: TwoStateChannel) -> None:
+        unit = channel.signal_unit
+        closed, opened = channel.pin_levels
+        self._value.setText(f"{channel.closed_means}  |  {channel.open_means}")
+        half = channel.dead_band / 2
+        self._words.setText(
+            f"Closed the pin is at {closed:.4g} {unit}, open at {opened:.4g} {unit}. The state changes at "
+            f"{fixed(channel.threshold - half, 2)} and {fixed(channel.threshold + half, 2)} {unit}: between the "
+            "two it stays what it was.<br><br>A contact has two states and no curve: nothing to gather or to fit."
+        )
+
+
+def register_words(constant: RegisterConstant, theme: Theme) -> str:
+    """What the register gets, how that follows, and whether its bit fields agree, as rich text."""
+    formula = f"<p style='color:{theme.muted}'>{escape(constant.formula)}</p>"
+    try:
+        found = reckon(constant)
+    except YardstickError as error:
+        return f"{formula}<p style='color:{theme.red}'>{escape(str(error).splitlines()[0])}</p>"
+    words = " ".join(f"0x{word:04X}" for word in found.words)
+    order = "high word first" if constant.high_word_first else "low word first"
+    rows = [
+        ("exactly", significant(found.exact, 12)),
+        ("register", f"<b>{found.integer:,}</b>".replace(",", "\u2009")),
+        ("hexadecimal", f"<b>{found.hexadecimal}</b>"),
+        ("words", f"<b>{words}</b> {order}" if len(found.words) > 1 else f"<b>{words}</b>"),
+        ("rounding", f"{constant.rounding}: {100 * found.rounding_error:.2g} % off".replace("-", "\u2212")),
+    ]
+    cells = "".join(
+        f"<tr><td style='color:{theme.muted}; padding:3px 14px 3px 0' align='right'>{title}</td>"
+        f"<td style='padding:3px 0'>{text}</td></tr>"
+        for title, text in rows
+    )
+    fields = "".join(
+        f"<p style='color:{theme.green if field.agrees else theme.red}'>"
+        f"{'●' if field.agrees else '■'} {escape(field.says)}.</p>"
+        for field in found.fields
+    )
+    return f"{formula}<table align='center'>{cells}</table>{fields}"

@@ -1,0 +1,296 @@
+"""The tagboard: one card a channel, with its last reading, its progress and its state."""
+
+import numpy as np
+from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QContextMenuEvent, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenu, QScrollArea, QToolButton, QVBoxLayout, QWidget
+
+from ...core.document.channel import AnyChannel, ConstantChannel, ContinuousChannel, TwoStateChannel
+from ...core.gather.points import pin_of
+from ...core.job.in_force import curve_in_use
+from ...core.job.job import Job
+from ...core.state.progress import GRADUATIONS, ChannelState, StepProgress, state_of
+from ...core.words.errors import YardstickError
+from ...core.words.numerals import decimals_for, fixed
+from .theme import Theme, bold, font
+from .widgets import discard
+from .workbench import Workbench
+
+CARD_HEIGHT = 62
+_COLORS = {"ok": "green", "look": "amber", "fault": "red", "open": "muted"}
+
+
+def draw_state(painter: QPainter, theme: Theme, level: str, centre: QPointF, size: float = 4.5) -> None:
+    """A state as shape and colour: disc in order, diamond to look at, square at fault, ring in work."""
+    color = theme.color(_COLORS[level])
+    painter.setPen(QPen(color, 1.6) if level == "open" else Qt.PenStyle.NoPen)
+    painter.setBrush(Qt.BrushStyle.NoBrush if level == "open" else color)
+    if level == "fault":
+        painter.drawRect(QRectF(centre.x() - size, centre.y() - size, 2 * size, 2 * size))
+    elif level == "look":
+        reach = size + 1.5
+        corners = [QPointF(0, -reach), QPointF(reach, 0), QPointF(0, reach), QPointF(-reach, 0)]
+        painter.drawPolygon(QPolygonF([centre + corner for corner in corners]))
+    else:
+        painter.drawEllipse(centre, size, size)
+
+
+class CardText:
+    """The words and numbers of a card: the last reading, as value and as raw signal."""
+
+    def __init__(self, job: Job, channel: AnyChannel) -> None:
+        self.value, self.unit, self.raw = "", "", ""
+        try:
+            self._find(job, channel)
+        except YardstickError:
+            self.value = "—"
+
+    def _find(self, job: Job, channel: AnyChannel) -> None:
+        if isinstance(channel, ConstantChannel):
+            self.value, self.unit, self.raw = fixed(channel.value, channel.decimals), channel.unit, "no pin"
+        elif isinstance(channel, TwoStateChannel):
+            self.value, self.raw = "two states", f"{fixed(channel.threshold, 2)} {channel.signal_unit}"
+        else:
+            self._last_reading(job, channel)
+
+    def _last_reading(self, job: Job, channel: ContinuousChannel) -> None:
+        rows = [*job.amended(channel.id, "gather"), *job.amended(channel.id, "prove")]
+        read = [row for row in rows if row.reading.raw is not None]
+        if not read:
+            self.value = "no reading"
+            return
+        row = sorted(read, key=lambda row: row.reading.captured)[-1]  # of one second the last to be taken
+        pin = pin_of(channel, row)
+        per_count = channel.path.converter.per_count
+        self.raw = f"{fixed(pin, decimals_for(per_count))} {channel.path.pin_unit}"
+        use = curve_in_use(job, channel)
+        if use is None:
+            self.value = "no curve"
+            return
+        value = float(use.curve.value(pin))
+        step = abs(float(use.curve.slope(np.float64(pin)))) * per_count
+        meant = max(step, float(channel.tolerance.at(value, channel.span)) / 10)
+        self.value, self.unit = fixed(value, decimals_for(meant)), channel.unit
+
+
+class Card(QWidget):
+    """One channel. Press it, or go to it with the arrow keys."""
+
+    chosen = Signal(str)
+    moved = Signal(int)
+    menu_wanted = Signal(str, QPoint)
+
+    def __init__(self, theme: Theme) -> None:
+        super().__init__()
+        self._theme = theme
+        self._channel: AnyChannel | None = None
+        self._progress: tuple[StepProgress, ...] = ()
+        self._state = ChannelState("open", "")
+        self._text: CardText | None = None
+        self._selected = False
+        self.setFixedHeight(CARD_HEIGHT)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def select(self, selected: bool) -> None:
+        """Mark the card as that of the channel looked at.
+
+        One card at a time is in the tab order: the arrow keys go from card to card.
+        """
+        self._selected = selected
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus if selected else Qt.FocusPolicy.ClickFocus)
+        self.update()
+
+    def show_channel(self, job: Job, channel: AnyChannel, steps: tuple[StepProgress, ...], theme: Theme) -> None:
+        """Show a channel as it stands."""
+        self._channel, self._theme = channel, theme
+        self._progress, self._state = steps, state_of(steps)
+        self._text = CardText(job, channel)
+        self.setAccessibleName(f"{channel.tag}, {channel.name}")
+        last = f"Last reading {self._text.value} {self._text.unit}".strip()
+        self.setAccessibleDescription(f"{self._state.says}. {last}")
+        self.setToolTip(f"{channel.tag} {channel.name}\n{last}, {self._text.raw}\n{self._state.says}")
+        self.update()
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        if event.button() == Qt.MouseButton.LeftButton and self._channel:
+            self.chosen.emit(self._channel.id)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+            self.moved.emit(1 if event.key() == Qt.Key.Key_Down else -1)
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Space) and self._channel:
+            self.chosen.emit(self._channel.id)
+        else:
+            super().keyPressEvent(event)
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        if self._channel:
+            self.menu_wanted.emit(self._channel.id, event.globalPos())
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        super().focusInEvent(event)
+        self.update()
+
+    def paintEvent(self, _event: QPaintEvent) -> None:
+        if self._channel is None or self._text is None:
+            return
+        theme = self._theme
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        frame = QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -2.5)
+        edge = theme.color("accent" if self._selected else "line")
+        painter.setPen(QPen(edge, 2.2 if self.hasFocus() else 1.2 if self._selected else 1))
+        painter.setBrush(theme.color("accent_fill" if self._selected else "paper"))
+        painter.drawRoundedRect(frame, 5, 5)
+        if self._selected:
+            painter.fillRect(QRectF(0, 6, 3.5, frame.height() - 12), theme.color("accent"))
+        draw_state(painter, theme, self._state.level, QPointF(15, 14))
+        self._paint_words(painter)
+        self._paint_progress(painter, frame)
+        painter.end()
+
+    def _paint_words(self, painter: QPainter) -> None:
+        assert self._channel is not None
+        assert self._text is not None
+        theme, width = self._theme, self.width()
+        painter.setPen(theme.color("ink"))
+        painter.setFont(bold(13))
+        painter.drawText(QPointF(26, 19), self._channel.tag)
+        tag_end = 26 + painter.fontMetrics().horizontalAdvance(self._channel.tag)
+        painter.setFont(font(11))
+        painter.setPen(theme.color("muted"))
+        room = int(width - tag_end - 18)
+        name = painter.fontMetrics().elidedText(self._channel.name, Qt.TextElideMode.ElideRight, room)
+        side = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+        painter.drawText(QRectF(tag_end + 8, 5, room, 18), side, name)
+        painter.drawText(QRectF(width - 108, 27, 98, 18), Qt.AlignmentFlag.AlignRight, self._text.raw)
+        has_number = bool(self._text.unit)
+        painter.setPen(theme.color("ink" if has_number else "muted"))
+        painter.setFont(bold(17) if has_number else font(13))
+        painter.drawText(QPointF(11, 42), self._text.value)
+        end = 11 + painter.fontMetrics().horizontalAdvance(self._text.value)
+        painter.setFont(font(12))
+        painter.setPen(theme.color("muted"))
+        painter.drawText(QPointF(end + 5, 42), self._text.unit)
+
+    def _paint_progress(self, painter: QPainter, frame: QRectF) -> None:
+        """A graduation for each step: long and filled as it is proven, hollow when stale."""
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+        shown = [step for step in self._progress if step.state != "none"]
+        if len(shown) < 2:
+            return
+        width = (frame.width() - 24) / (len(self._progress) - 1)
+        for n, step in enumerate(self._progress):
+            x, bottom = 11 + n * width, frame.bottom() - 1
+            color = self._theme.color({"failed": "red", "stale": "accent"}.get(step.state, "ink"))
+            height = 3 + 6 * step.filled / GRADUATIONS
+            rect = QRectF(x, bottom - height, 3, height)
+            if step.state == "stale":
+                painter.setPen(QPen(color, 1))
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.drawRect(rect)
+            else:
+                painter.fillRect(rect, color if step.filled else self._theme.color("line"))
+
+    def sizeHint(self) -> QSize:
+        return QSize(210, CARD_HEIGHT)
+
+
+class Tagboard(QWidget):
+    """All channels of the job, one under the other."""
+
+    def __init__(self, bench: Workbench, theme: Theme, menu: QMenu, add_menu: QMenu) -> None:
+        super().__init__()
+        self.setObjectName("desk")
+        self._bench, self._theme, self._menu = bench, theme, menu
+        self._cards: list[Card] = []
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(8, 8, 8, 8)
+        layout.setSpacing(6)
+        head = QHBoxLayout()
+        title = QLabel("Tagboard")
+        title.setFont(bold(12))
+        self._count = QLabel()
+        self._count.setProperty("role", "muted")
+        self._count.setFont(font(11))
+        head.addWidget(title)
+        head.addWidget(self._count, 1, Qt.AlignmentFlag.AlignRight)
+        layout.addLayout(head)
+        self._area = QScrollArea()
+        self._area.setWidgetResizable(True)
+        self._area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        inside = QWidget()
+        self._rows = QVBoxLayout(inside)
+        self._rows.setContentsMargins(0, 0, 2, 0)
+        self._rows.setSpacing(3)
+        self._rows.addStretch(1)
+        self._area.setWidget(inside)
+        layout.addWidget(self._area, 1)
+        layout.addWidget(self._add_button(add_menu))
+        self.setMinimumWidth(196)
+        self.setMaximumWidth(340)
+
+    def _add_button(self, menu: QMenu) -> QToolButton:
+        button = QToolButton()
+        button.setText("Add a channel  ▾")
+        button.setMenu(menu)
+        button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        button.setSizePolicy(button.sizePolicy().Policy.Expanding, button.sizePolicy().Policy.Fixed)
+        return button
+
+    def dress(self, theme: Theme) -> None:
+        """Take another theme."""
+        self._theme = theme
+
+    def refresh(self) -> None:
+        """Show the channels as they now are."""
+        channels = self._bench.job.channels
+        while len(self._cards) < len(channels):
+            self._cards.append(self._new_card())
+        while len(self._cards) > len(channels):
+            discard(self._cards.pop())
+        for card, channel in zip(self._cards, channels, strict=True):
+            card.show_channel(self._bench.job, channel, self._bench.progress(channel), self._theme)
+        self._count.setText(self._summary())
+        self.refresh_selection()
+
+    def refresh_selection(self) -> None:
+        """Show which channel is looked at."""
+        selected = self._bench.channel
+        for card, channel in zip(self._cards, self._bench.job.channels, strict=True):
+            card.select(channel is selected)
+        if any(card.hasFocus() for card in self._cards):
+            self.focus_selected()
+
+    def _summary(self) -> str:
+        levels = [state_of(self._bench.progress(channel)).level for channel in self._bench.job.channels]
+        parts = [str(len(levels))]
+        parts += [f"◆ {levels.count('look')} look"] if "look" in levels else []
+        parts += [f"■ {levels.count('fault')} fault"] if "fault" in levels else []
+        return "  ".join(parts)
+
+    def _new_card(self) -> Card:
+        card = Card(self._theme)
+        card.chosen.connect(self._bench.select)
+        card.moved.connect(self._go)
+        card.menu_wanted.connect(self._open_menu)
+        self._rows.insertWidget(self._rows.count() - 1, card)
+        return card
+
+    def _go(self, places: int) -> None:
+        self._bench.select_next(places)
+        self.focus_selected()
+
+    def focus_selected(self) -> None:
+        """Put the keyboard on the card of the channel looked at."""
+        channel = self._bench.channel
+        if channel is not None:
+            card = self._cards[self._bench.job.channels.index(channel)]
+            card.setFocus()
+            self._area.ensureWidgetVisible(card)
+
+    def _open_menu(self, channel_id: str, place: QPoint) -> None:
+        self._bench.select(channel_id)
+        self._menu.popup(place)

@@ -1,0 +1,666 @@
+"""The frame: bar, tagboard, ruler, centre, panel and status line, and every command of the program."""
+
+from collections.abc import Callable
+from functools import partial
+from pathlib import Path
+from typing import TYPE_CHECKING, Literal
+
+from PySide6.QtCore import QEventLoop, Qt, QTimer
+from PySide6.QtGui import QAction, QCloseEvent, QKeySequence, QShowEvent
+from PySide6.QtWidgets import (
+    QApplication,
+    QFileDialog,
+    QHBoxLayout,
+    QInputDialog,
+    QLabel,
+    QLineEdit,
+    QMainWindow,
+    QMenu,
+    QSplitter,
+    QStackedWidget,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from ...core.document.channel import AnyChannel
+from ...core.job.channels import add_axis as add_axis_edit
+from ...core.job.channels import (
+    duplicate_channel,
+    free_tag,
+    new_constant,
+    new_continuous,
+    new_two_state,
+    remove_channel,
+    rename,
+)
+from ...core.job.channels import move_channel as move_channel_edit
+from ...core.state.progress import STEP_NAMES, StepName
+from ...core.words.errors import BadJob, YardstickError
+from ...files.jobfile import ENDING, with_ending
+from ..centre.column import Centre
+from ..centre.sight import Sight
+from ..panel.fields import restyle
+from ..panel.step_panel import StepPanel
+from .find import Entry, FindField, entries_of
+from .ruler import StepRuler
+from .settings import Settings
+from .tagboard import Tagboard
+from .theme import THEMES, Theme, ThemeName, bold, dress
+from .widgets import discard
+from .workbench import Change, Workbench, new_id
+
+if TYPE_CHECKING:
+    from ...core.describe.catalogue import Entry as CatalogueEntry
+    from .live import LiveBench
+
+SideName = Literal["sources", "references"]
+
+SMALLEST = (1024, 700)
+FIRST_SIZE = (1280, 800)
+_SPLIT = [226, 696, 358]
+
+
+class MainWindow(QMainWindow):
+    """The one window."""
+
+    def __init__(self, bench: Workbench, settings: Settings) -> None:
+        super().__init__()
+        self.bench, self._settings = bench, settings
+        self.theme: Theme = THEMES[settings.theme]
+        self.sight = Sight(self)
+        self.actions_list: list[QAction] = []
+        self._panels: dict[str, StepPanel] = {}
+        self._side: SideName | None = None
+        self._live: LiveBench | None = None
+        self._is_painted = False
+        self.setWindowTitle("Able Yardstick")
+        self.setMinimumSize(*SMALLEST)
+        self.resize(*FIRST_SIZE)
+        self._make_actions()
+        self._build()
+        self._restore()
+        bench.changed.connect(self._refresh)
+        bench.said.connect(self._say)
+        self._refresh(Change(job=True, channel=True, step=True))
+
+    # -- commands ---------------------------------------------------------------------------------------------------
+
+    def _action(self, text: str, act: Callable[[], object], shortcut: str | QKeySequence.StandardKey = "") -> QAction:
+        action = QAction(text, self)
+        if shortcut:
+            action.setShortcut(QKeySequence(shortcut))
+        action.triggered.connect(lambda: act())
+        self.addAction(action)
+        self.actions_list.append(action)
+        return action
+
+    def _make_actions(self) -> None:
+        act, bench = self._action, self.bench
+        self._undo = act("Undo", bench.undo, QKeySequence.StandardKey.Undo)
+        self._redo = act("Redo", bench.redo, "Ctrl+Shift+Z")
+        for number, step in enumerate(STEP_NAMES, 1):
+            act(f"Go to {step.capitalize()}", partial(self._go, step), f"Ctrl+{number}")
+        act("Next step", lambda: bench.go_next(1), "Alt+Right")
+        act("Step before", lambda: bench.go_next(-1), "Alt+Left")
+        act("Next channel", lambda: bench.select_next(1), "Alt+Down")
+        act("Channel before", lambda: bench.select_next(-1), "Alt+Up")
+        self._job_actions = [
+            act("New job …", self.ask_new_job, "Ctrl+Shift+N"),
+            act("Open a job …", self.ask_open, QKeySequence.StandardKey.Open),
+            act("Save as …", self.ask_save_as, QKeySequence.StandardKey.SaveAs),
+            act("Rename the job …", self.ask_rename),
+        ]
+        self._add_actions = [
+            act("Add a channel", lambda: self.add("continuous"), "Ctrl+N"),
+            act("Add a contact (two states)", lambda: self.add("two-state")),
+            act("Add a constant", lambda: self.add("constant")),
+        ]
+        self._channel_actions = [
+            act("Duplicate the channel", self.duplicate, "Ctrl+D"),
+            act("Add another axis of the device", self.add_axis),
+            act("Move the channel up", lambda: self.move_channel(-1), "Ctrl+Shift+Up"),
+            act("Move the channel down", lambda: self.move_channel(1), "Ctrl+Shift+Down"),
+            act("Remove the channel", self.remove, "Ctrl+Shift+Del"),
+        ]
+        self._paste = act("Paste readings", self.paste, QKeySequence.StandardKey.Paste)
+        self._make_view_actions()
+
+    def _make_view_actions(self) -> None:
+        act = self._action
+        act("Find or do", lambda: self.find_field.setFocus(), "Ctrl+K")
+        act("Day or night", self.turn_theme, "Ctrl+T")
+        act("Sources: what is connected", lambda: self.show_side("sources"), "F4")
+        act("Reference instruments", lambda: self.show_side("references"), "Shift+F4")
+        act("Fast capture …", self.fast_capture, "Ctrl+F8")
+        act("Hairline: hold it to the live signal", self.turn_pin_to_live, "F6")
+        act("Look, or take the reading", self.take_key, "F8")
+        act("Repeat the last reading", lambda: self._at_gather("repeat"), "Shift+F8")
+        act("The stop before", lambda: self._at_gather("previous"), "F7")
+        act("The next stop", lambda: self._at_gather("next"), "F9")
+        act("Hairline: to the Rule", lambda: self.centre.rule.setFocus(), "Ctrl+R")
+        act("Look closer at the hairline", lambda: self.sight.zoom(0.5), QKeySequence.StandardKey.ZoomIn)
+        act("Look from further away", lambda: self.sight.zoom(2.0), QKeySequence.StandardKey.ZoomOut)
+        act("Show the whole pin", self.sight.show_all, "Ctrl+0")
+        act("Show or hide the tagboard", self.turn_tagboard, "Ctrl+B")
+        act("Full screen or window", self.turn_full_screen, "F11")
+        act("Quit", self.close, QKeySequence.StandardKey.Quit)
+
+    def _entries(self) -> list[Entry]:
+        found = entries_of(self.actions_list)
+        for channel in self.bench.job.channels:
+            words = f"Channel {channel.tag}  {channel.name}"
+            found.append(Entry(words, "", partial(self.bench.select, channel.id)))
+        from ...core.describe.catalogue import ENTRIES
+
+        for kind in ENTRIES:
+            found.append(Entry(f"Add {kind.group.lower()}: {kind.title}", "", partial(self.add_from, kind)))
+        for path in self._settings.recent:
+            found.append(Entry(f"Open {path.name}  {path.parent}", "", partial(self.open_job, path)))
+        return found
+
+    # -- building ---------------------------------------------------------------------------------------------------
+
+    def _build(self) -> None:
+        whole = QWidget()
+        self.setCentralWidget(whole)
+        column = QVBoxLayout(whole)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self._build_bar(whole))
+        self.splitter = QSplitter(Qt.Orientation.Horizontal)
+        self.splitter.setChildrenCollapsible(False)
+        self.splitter.setHandleWidth(2)
+        channel_menu, add_menu = QMenu(self), QMenu(self)
+        channel_menu.addActions(self._channel_actions)
+        add_menu.addActions(self._add_actions)
+        add_menu.addSeparator()
+        self._kinds_menu = add_menu.addMenu("Add a transducer of a kind")
+        self._kinds_menu.aboutToShow.connect(self._fill_kinds_menu)
+        add_menu.addSeparator()
+        add_menu.addActions(self._channel_actions)
+        self.tagboard = Tagboard(self.bench, self.theme, channel_menu, add_menu)
+        self.splitter.addWidget(self.tagboard)
+        self.splitter.addWidget(self._build_middle())
+        self.panels = QStackedWidget()
+        self.panels.setMinimumWidth(354)
+        self.panels.setMaximumWidth(560)
+        self.splitter.addWidget(self.panels)
+        for n, stretch in enumerate((1, 7, 2)):
+            self.splitter.setStretchFactor(n, stretch)
+        self.splitter.setSizes(_SPLIT)
+        column.addWidget(self.splitter, 1)
+        column.addWidget(self._build_status())
+
+    def _build_middle(self) -> QWidget:
+        middle = QWidget()
+        column = QVBoxLayout(middle)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        self.ruler = StepRuler(self.theme)
+        self.ruler.chosen.connect(self._go)
+        self.centre = Centre(self.bench, self.sight, self.theme)
+        column.addWidget(self.ruler)
+        column.addWidget(self.centre, 1)
+        middle.setMinimumWidth(440)
+        return middle
+
+    def _build_bar(self, whole: QWidget) -> QWidget:
+        bar = QWidget()
+        bar.setObjectName("bar")
+        bar.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        bar.setFixedHeight(44)
+        row = QHBoxLayout(bar)
+        row.setContentsMargins(12, 4, 12, 4)
+        name = QLabel("Able Yardstick")
+        name.setFont(bold(14))
+        row.addWidget(name)
+        row.addSpacing(18)
+        self._job_button = QToolButton()
+        self._job_button.setObjectName("flat")
+        self._job_button.setFont(bold(13))
+        self._job_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        self._job_menu = QMenu(self)
+        self._job_menu.aboutToShow.connect(self._fill_job_menu)
+        self._job_button.setMenu(self._job_menu)
+        self._job_button.setToolTip("New job, open, save as, recent jobs")
+        row.addWidget(self._job_button)
+        row.addStretch(1)
+        for action, sign in ((self._undo, "↶"), (self._redo, "↷")):
+            button = QToolButton()
+            button.setObjectName("flat")
+            button.setDefaultAction(action)
+            button.setText(sign)
+            button.setFont(bold(15))
+            action.changed.connect(lambda b=button, s=sign: b.setText(s))
+            row.addWidget(button)
+        self.find_field = FindField(self._entries, whole)
+        self.find_field.setMaximumWidth(320)
+        row.addWidget(self.find_field, 2)
+        self._bench_button = QToolButton()
+        self._bench_button.setText("Bench: not connected")
+        self._bench_button.setToolTip("Sources, and the simulated plant (F4)")
+        self._bench_button.clicked.connect(lambda: self.show_side("sources"))
+        row.addWidget(self._bench_button)
+        self._theme_button = QToolButton()
+        self._theme_button.clicked.connect(self.turn_theme)
+        row.addWidget(self._theme_button)
+        return bar
+
+    def _build_status(self) -> QWidget:
+        status = QWidget()
+        status.setObjectName("status")
+        status.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        status.setFixedHeight(26)
+        row = QHBoxLayout(status)
+        row.setContentsMargins(12, 0, 12, 0)
+        self._saved, self._said, self._hint = QLabel(), QLabel(), QLabel()
+        self._saved.setProperty("role", "muted")
+        self._hint.setProperty("role", "muted")
+        self._said.setAccessibleName("Message")
+        self._said.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        row.addWidget(self._saved)
+        row.addSpacing(20)
+        row.addWidget(self._said, 1)
+        row.addWidget(self._hint)
+        self._quiet = QTimer(self)
+        self._quiet.setSingleShot(True)
+        self._quiet.timeout.connect(lambda: self._said.setText(""))
+        return status
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self.tagboard.focus_selected()
+
+    def build_rest(self) -> None:
+        """What need not be there for the first picture: the panel and the plots."""
+        self._is_painted = True
+        self.bench.check_wiring()
+        self._refresh(Change(job=True, step=True))
+        QApplication.processEvents(QEventLoop.ProcessEventsFlag.ExcludeUserInputEvents)
+        self.centre.build_plots()
+        state = self._settings.layout("plots")
+        if not state.isEmpty():
+            self.centre.splitter.restoreState(state)
+
+    @property
+    def live(self) -> "LiveBench":
+        """The live bench, made when it is first needed."""
+        if self._live is None:
+            from ..rig.process import RigProcess
+            from ..steps.gather.session import GatherSession
+            from ..steps.wake.session import WakeSession
+            from .live import LiveBench
+
+            self._live = LiveBench(self.bench, self)
+            self.rig = RigProcess(self)
+            self.wake_session = WakeSession(self.bench, self._live, self)
+            self.gather_session = GatherSession(self.bench, self._live, self)
+            self.centre.follow_live(self._live, self.wake_session)
+            self._live.slow_ticked.connect(self._show_bench)
+            self._live.connected.connect(lambda _on: self._show_bench())
+        return self._live
+
+    def _panel(self, step: StepName | SideName) -> StepPanel:
+        if step not in self._panels:
+            self._panels[step] = self._make_panel(step)
+            self.panels.addWidget(self._panels[step])
+        return self._panels[step]
+
+    @property
+    def panel_shown(self) -> StepPanel:
+        """The panel that is seen."""
+        return next(panel for panel in self._panels.values() if panel is self.panels.currentWidget())
+
+    def _make_panel(self, step: StepName | SideName) -> StepPanel:
+        if step == "sources":
+            from ..sources.panel import SourcesPanel
+
+            return SourcesPanel(self.bench, self.theme, self.live, self.rig)
+        if step == "references":
+            from ..references.panel import ReferencesPanel
+
+            return ReferencesPanel(self.bench, self.theme)
+        if step == "wake":
+            from ..steps.wake.panel import WakePanel
+
+            panel = WakePanel(self.bench, self.theme, self.live, self.wake_session)
+            panel.burst.clicked.connect(self.fast_capture)
+            return panel
+        if step == "describe":
+            from ..steps.describe.panel import DescribePanel
+
+            return DescribePanel(self.bench, self.theme)
+        if step == "wire":
+            from ..steps.wire.panel import WirePanel
+
+            return WirePanel(self.bench, self.theme, self.sight)
+        if step == "gather":
+            from ..steps.gather.panel import GatherPanel
+
+            _ = self.live
+            return GatherPanel(self.bench, self.theme, self.gather_session)
+        if step == "fit":
+            from ..steps.fit.panel import FitPanel
+
+            return FitPanel(self.bench, self.theme)
+        if step == "pack":
+            from ..steps.pack.panel import PackPanel
+
+            packing = PackPanel(self.bench, self.theme, self.sight, self.live)
+            self.centre.knot_drag.drafted.connect(packing.show_draft)
+            return packing
+        from ..steps.prove.panel import ProvePanel
+
+        return ProvePanel(self.bench, self.theme)
+
+    # -- showing ----------------------------------------------------------------------------------------------------
+
+    def _refresh(self, change: Change) -> None:
+        job, channel = self.bench.job, self.bench.channel
+        if change.job:
+            self.tagboard.refresh()
+        elif change.channel:
+            self.tagboard.refresh_selection()
+        if not change.candidate:
+            self._job_button.setText(f"{job.title}  ▾")
+            self.setWindowTitle(f"{job.title} – Able Yardstick")
+            self._show_saved()
+            self._show_history()
+            if channel is not None:
+                self.ruler.show_steps(self.bench.progress(channel), self.bench.step, self.theme)
+        self.ruler.setVisible(channel is not None)
+        self.panels.setVisible(channel is not None or self._side is not None)
+        for action in self._channel_actions:
+            action.setEnabled(channel is not None)
+        self._paste.setEnabled(self.bench.continuous is not None)
+        self._tell_units()
+        if self._is_painted:
+            if change.step:
+                self._side = None
+            panel = self._panel(self._side or self.bench.step)
+            panel.show_now()
+            self.panels.setCurrentWidget(panel)
+        self.centre.refresh()
+
+    def _show_saved(self) -> None:
+        saved = self.bench.saved_at
+        when = f"Saved {saved.astimezone():%H:%M:%S}" if saved else "Not saved yet"
+        self._saved.setText(f"{when}, revision {self.bench.job.revision}")
+        self._saved.setToolTip(str(self.bench.path or ""))
+
+    def _show_history(self) -> None:
+        for action, word, text in (
+            (self._undo, "Undo", self.bench.undo_text),
+            (self._redo, "Redo", self.bench.redo_text),
+        ):
+            action.setEnabled(bool(text))
+            action.setToolTip(f"{word}: {text}" if text else f"Nothing to {word.lower()}")
+
+    def _say(self, text: str, is_refusal: bool) -> None:
+        self._said.setText(text)
+        self._said.setToolTip(text)
+        self._said.setProperty("role", "error" if is_refusal else "good")
+        self._said.style().polish(self._said)
+        self._quiet.start(20_000 if is_refusal else 8_000)
+
+    def _tell_units(self) -> None:
+        channel = self.bench.continuous
+        names = dict.fromkeys((channel.unit, channel.path.pin_unit, "counts")) if channel else {}
+        self._hint.setText(f"Units: {', '.join(names)}" if names else "")
+
+    # -- the live bench ---------------------------------------------------------------------------------------------
+
+    def _go(self, step: StepName) -> None:
+        """To a step, away from what stood in its panel's place."""
+        if self._side is not None:
+            self._side = None
+            self._refresh(Change(step=True))
+        self.bench.go(step)
+
+    def show_side(self, side: SideName) -> None:
+        """Show the sources or the references in the panel's place, or the step again."""
+        self._side = None if self._side == side else side
+        _ = self.live
+        self._refresh(Change())
+
+    def _show_bench(self) -> None:
+        live = self.live
+        self._bench_button.setText(f"Bench: {live.words()}")
+        restyle(self._bench_button, "live", live.is_on)
+
+    def take_key(self) -> None:
+        """The capture key: look at Wake, take at Gather."""
+        panel = self._panel(self.bench.step)
+        if self.bench.step == "wake":
+            panel.take_key()  # type: ignore[attr-defined]  # the Wake panel's
+        elif self.bench.step == "gather" and self.live.is_on:
+            self.gather_session.take()
+        else:
+            self._say("F8 looks at the signal at Wake, and takes a live reading at Gather, once connected (F4).", False)
+
+    def _at_gather(self, what: str) -> None:
+        if self.bench.step == "gather" and self.live.is_on:
+            getattr(self.gather_session, what)()
+
+    def turn_pin_to_live(self) -> None:
+        """Hold the hairline to the live signal, or let it go."""
+        _ = self.live
+        self.centre.pins_to_live = not self.centre.pins_to_live
+        self._say(
+            "The hairline is held to the live signal. F6 lets it go." if self.centre.pins_to_live
+            else "The hairline is free again.", False,
+        )  # fmt: skip
+
+    def fast_capture(self) -> None:
+        """Open the fast capture for the channel looked at."""
+        from ..steps.wake.burst_dialog import BurstDialog
+
+        _ = self.live
+        dialog = BurstDialog(self.wake_session, self.theme, self)
+        dialog.exec()
+        discard(dialog)
+
+    # -- channels ---------------------------------------------------------------------------------------------------
+
+    def add(self, kind: str) -> None:
+        """Add a channel of a kind, and look at its description."""
+        job = self.bench.job
+        makers: dict[str, Callable[[str, str, str], AnyChannel]] = {
+            "continuous": new_continuous,
+            "two-state": new_two_state,
+            "constant": new_constant,
+        }
+        wanted = {"continuous": "NEW-1", "two-state": "SWITCH-1", "constant": "CONST-1"}[kind]
+        tag = free_tag(job, wanted)
+        try:
+            self.bench.add_channel(f"new channel {tag}", makers[kind](new_id(), new_id(), tag))
+        except YardstickError as error:
+            self._say(str(error), True)
+            return
+        self.bench.go("describe")
+
+    def _fill_kinds_menu(self) -> None:
+        """Generic transducers by group; their list is made when it is first asked for."""
+        from ...core.describe.catalogue import groups
+
+        if self._kinds_menu.isEmpty():
+            for group, entries in groups().items():
+                submenu = self._kinds_menu.addMenu(group)
+                for entry in entries:
+                    submenu.addAction(entry.title, partial(self.add_from, entry))
+
+    def add_from(self, entry: "CatalogueEntry") -> None:
+        """Add a channel of a generic kind, and look at its description."""
+        tag = free_tag(self.bench.job, f"{entry.tag}-1")
+        try:
+            self.bench.add_channel(f"new channel {tag}", entry.channel(new_id(), new_id(), tag))
+        except YardstickError as error:
+            self._say(str(error), True)
+            return
+        self.bench.go("describe")
+        self._say(f"{tag} starts as “{entry.title}”: its figures are assumed until you say where they are from.", False)
+
+    def duplicate(self) -> None:
+        """Copy the channel looked at."""
+        channel = self.bench.channel
+        if channel is not None:
+            copy = new_id()
+            done = self.bench.try_edit(
+                f"copy of {channel.tag}", lambda job: duplicate_channel(job, channel.id, copy, new_id())
+            )
+            if done:
+                self.bench.select(copy)
+
+    def add_axis(self) -> None:
+        """Another axis of the device looked at, and look at it."""
+        channel = self.bench.continuous
+        if channel is not None:
+            new = new_id()
+            if self.bench.try_edit(
+                f"another axis of {channel.tag}", lambda job: add_axis_edit(job, channel.id, new)
+            ):  # fmt: skip
+                self.bench.select(new)
+
+    def move_channel(self, places: int) -> None:
+        """Move the channel looked at along the tagboard."""
+        channel = self.bench.channel
+        if channel is not None:
+            self.bench.try_edit(f"order of {channel.tag}", lambda job: move_channel_edit(job, channel.id, places))
+
+    def remove(self) -> None:
+        """Remove the channel looked at; undo brings it back with all it had."""
+        channel = self.bench.channel
+        if channel is not None and self.bench.try_edit(
+            f"removal of {channel.tag}", lambda job: remove_channel(job, channel.id)
+        ):
+            self._say(f"{channel.tag} removed. Undo (Ctrl+Z) brings it back with its readings.", False)
+
+    def paste(self) -> None:
+        """Take readings from the clipboard: as checks at Prove, else to gather."""
+        if self.bench.step != "prove":
+            self.bench.go("gather")
+        from ..steps.gather.panel import ReadingsPanel
+
+        panel = self._panel(self.bench.step)
+        if isinstance(panel, ReadingsPanel):
+            panel.paste()
+
+    # -- jobs -------------------------------------------------------------------------------------------------------
+
+    def _fill_job_menu(self) -> None:
+        self._job_menu.clear()
+        self._job_menu.addActions(self._job_actions)
+        recent = [path for path in self._settings.recent if path != self.bench.path]
+        if recent:
+            self._job_menu.addSeparator()
+        for path in recent:
+            self._job_menu.addAction(f"{path.name}   {path.parent}", partial(self.open_job, path))
+
+    def open_job(self, path: Path) -> None:
+        """Open a job in place of the present one; a refusal leaves the present one."""
+        self._take_up(path, partial(self.bench.open, path))
+
+    def _take_up(self, path: Path, act: Callable[[], None]) -> bool:
+        """Turn to another file; gives whether that was done. A refusal goes to the status line."""
+        try:
+            act()
+        except BadJob as error:
+            self._say(str(error), True)
+            return False
+        self._settings.opened(path)
+        return True
+
+    def ask_open(self) -> None:
+        """Ask for a job file and open it."""
+        name, _ = QFileDialog.getOpenFileName(self, "Open a job", self._folder(), f"Jobs (*{ENDING});;All (*)")
+        if name:
+            self.open_job(Path(name))
+
+    def ask_new_job(self) -> None:
+        """Ask where a new job goes and start it."""
+        name, _ = QFileDialog.getSaveFileName(self, "New job", self._folder(), f"Jobs (*{ENDING})")
+        if name:
+            path = with_ending(Path(name))
+            self._take_up(path, partial(self.bench.create, path, path.name.removesuffix(ENDING)))
+
+    def ask_save_as(self) -> None:
+        """Ask for another name and go on under it."""
+        name, _ = QFileDialog.getSaveFileName(self, "Save as", self._folder(), f"Jobs (*{ENDING})")
+        if name:
+            self.save_as(with_ending(Path(name)))
+
+    def save_as(self, path: Path) -> None:
+        """Go on under another name."""
+        if self._take_up(path, partial(self.bench.save_as, path)):
+            self._say(f"The job is now {path}.", False)
+
+    def ask_rename(self) -> None:
+        """Ask for another title."""
+        title, given = QInputDialog.getText(
+            self, "Rename the job", "Title of the job", QLineEdit.EchoMode.Normal, self.bench.job.title
+        )
+        if given and title.strip():
+            self.bench.try_edit("title of the job", lambda job: rename(job, title))
+
+    def _folder(self) -> str:
+        return str(self.bench.path.parent) if self.bench.path else str(Path.home())
+
+    # -- the look ---------------------------------------------------------------------------------------------------
+
+    def set_theme(self, name: ThemeName) -> None:
+        """Dress everything in a theme, and remember it."""
+        self.theme = THEMES[name]
+        self._settings.theme = name
+        application = QApplication.instance()
+        assert isinstance(application, QApplication)
+        dress(application, self.theme)
+        self.tagboard.dress(self.theme)
+        for panel in self._panels.values():
+            panel.theme = self.theme
+        self.centre.dress(self.theme)
+        self._show_theme()
+        self._refresh(Change(job=True, channel=True, step=True))
+
+    def _show_theme(self) -> None:
+        night = self.theme.name == "night"
+        self._theme_button.setText("☾ night" if night else "☀ day")
+        self._theme_button.setToolTip("Day or night (Ctrl+T)")
+        self._theme_button.setAccessibleName("Theme: " + ("night" if night else "day"))
+
+    def turn_theme(self) -> None:
+        """Day to night, or back."""
+        self.set_theme("day" if self.theme.name == "night" else "night")
+
+    def turn_tagboard(self) -> None:
+        """Hide the tagboard, or bring it back."""
+        self.tagboard.setVisible(self.tagboard.isHidden())
+        if self.tagboard.isHidden():
+            self._say("The tagboard is hidden. Ctrl+B brings it back.", False)
+
+    def turn_full_screen(self) -> None:
+        """The whole screen, or a window."""
+        if self.isFullScreen():
+            self.showNormal()
+        else:
+            self.showFullScreen()
+
+    def _restore(self) -> None:
+        self._show_theme()
+        for name, restore in (("window", self.restoreGeometry), ("splitter", self.splitter.restoreState)):
+            state = self._settings.layout(name)
+            if not state.isEmpty():
+                restore(state)
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        """Remember the layout and let the file go."""
+        self._settings.keep_layout("window", self.saveGeometry())
+        self._settings.keep_layout("splitter", self.splitter.saveState())
+        if hasattr(self.centre, "splitter"):
+            self._settings.keep_layout("plots", self.centre.splitter.saveState())
+        self._settings.sync()
+        if self._live is not None:
+            self._live.disconnect_all()
+            self.rig.stop()
+        self.bench.close()
+        super().closeEvent(event)

@@ -1,0 +1,288 @@
+"""The one holder of the job: its history, its file, and the one signal that tells what changed."""
+
+import logging
+from collections.abc import Callable, Sequence
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import NamedTuple
+from uuid import uuid4
+
+from PySide6.QtCore import QObject, Signal
+
+from ...core.document.channel import AnyChannel, ContinuousChannel
+from ...core.document.reference import Reference
+from ...core.job.channels import add_channel as add_channel_edit
+from ...core.job.entries import capture as capture_edit
+from ...core.job.history import restored
+from ...core.job.job import Job
+from ...core.journal.reading import Reading
+from ...core.regression.fitted import ModelName
+from ...core.state.progress import STEP_NAMES, StepName, StepProgress, progress_of
+from ...core.words.errors import BadJob, YardstickError
+from ...files.jobfile import JobFile
+
+log = logging.getLogger(__name__)
+Edit = Callable[[Job], Job]
+
+
+class Change(NamedTuple):
+    """What changed: the job's contents, or which channel, step or candidate curve is looked at."""
+
+    job: bool = False
+    channel: bool = False
+    step: bool = False
+    candidate: bool = False
+
+
+class _Past(NamedTuple):
+    text: str
+    job: Job
+
+
+def now() -> datetime:
+    """The present moment, with its zone, to the second."""
+    return datetime.now(UTC).replace(microsecond=0)
+
+
+def new_id() -> str:
+    """An id that nothing else has."""
+    return uuid4().hex[:12]
+
+
+class Workbench(QObject):
+    """Holds the current job, the channel and step looked at, the undo history and the open file.
+
+    Every edit is saved before `changed` is sent; an edit that cannot be saved is not made.
+    """
+
+    changed = Signal(object)
+    said = Signal(str, bool)  # a sentence for the status line; whether it is a refusal
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._job = Job(id=new_id())
+        self._checks_wiring = False
+        self._file: JobFile | None = None
+        self._past: list[_Past] = []
+        self._future: list[_Past] = []
+        self._channel_id = ""
+        self._step: StepName = "describe"
+        self._candidates: dict[str, ModelName] = {}
+        self._progress: dict[str, tuple[StepProgress, ...]] = {}
+        self.saved_at: datetime | None = None
+
+    # -- what is looked at ------------------------------------------------------------------------------------------
+
+    @property
+    def job(self) -> Job:
+        """The job as it stands."""
+        return self._job
+
+    @property
+    def path(self) -> Path | None:
+        """Where the job is kept."""
+        return self._file.path if self._file else None
+
+    @property
+    def step(self) -> StepName:
+        """The step looked at."""
+        return self._step
+
+    @property
+    def channel(self) -> AnyChannel | None:
+        """The channel looked at; None in a job without any."""
+        return next((channel for channel in self._job.channels if channel.id == self._channel_id), None)
+
+    @property
+    def continuous(self) -> ContinuousChannel | None:
+        """The channel looked at, if it has a pin and a curve."""
+        channel = self.channel
+        return channel if isinstance(channel, ContinuousChannel) else None
+
+    @property
+    def candidate(self) -> ModelName | None:
+        """The curve looked at for the channel: the one picked, else the chosen one."""
+        picked = self._candidates.get(self._channel_id)
+        record = self._job.fit_of(self._channel_id)
+        return picked or (record.fitted.spec.model if record else None)
+
+    def progress(self, channel: AnyChannel) -> tuple[StepProgress, ...]:
+        """How far a channel has come; reckoned once for each state of the job."""
+        if channel.id not in self._progress:
+            self._progress[channel.id] = progress_of(self._job, channel, checked=self._checks_wiring)
+        return self._progress[channel.id]
+
+    def check_wiring(self) -> None:
+        """From now on let progress tell of the wiring too; the first picture does without."""
+        self._checks_wiring = True
+        self._progress.clear()
+
+    def look_at_candidate(self, model: ModelName) -> None:
+        """Look at another curve on offer, without choosing it."""
+        if model != self._candidates.get(self._channel_id):
+            self._candidates[self._channel_id] = model
+            self.changed.emit(Change(candidate=True))
+
+    def select(self, channel_id: str) -> None:
+        """Look at another channel; one without a curve is looked at where it has something to show."""
+        if channel_id == self._channel_id:
+            return
+        self._channel_id = channel_id
+        step = self._step
+        self._keep_selection()
+        self.changed.emit(Change(channel=True, step=step != self._step))
+
+    def select_next(self, places: int) -> None:
+        """Look at a channel further down the tagboard (up if below 0)."""
+        ids = [channel.id for channel in self._job.channels]
+        if ids:
+            at = ids.index(self._channel_id) if self._channel_id in ids else 0
+            self.select(ids[min(max(at + places, 0), len(ids) - 1)])
+
+    def go(self, step: StepName) -> None:
+        """Look at another step."""
+        if step != self._step and step in self._steps:
+            self._step = step
+            self.changed.emit(Change(step=True))
+
+    @property
+    def _steps(self) -> tuple[StepName, ...]:
+        """The steps that the channel looked at has."""
+        if self.continuous is not None:
+            return STEP_NAMES
+        return ("describe", "wire", "wake") if self.channel is not None and self.channel.has_pin else ("describe",)
+
+    def go_next(self, places: int) -> None:
+        """Look at a later step (an earlier one if below 0)."""
+        at = STEP_NAMES.index(self._step) + places
+        self.go(STEP_NAMES[min(max(at, 0), len(STEP_NAMES) - 1)])
+
+    # -- edits ------------------------------------------------------------------------------------------------------
+
+    def edit(self, text: str, change: Edit) -> None:
+        """Make an edit that can be undone, and save it.
+
+        Raises: what the edit refuses, or BadJob if it cannot be saved; then nothing has changed.
+        """
+        before = self._job
+        after = change(before)
+        if after == before.with_(revision=after.revision):
+            return
+        self._put(after)
+        self._past.append(_Past(text, before))
+        self._future.clear()
+        self._announce(Change(job=True, channel=self._keep_selection()))
+
+    def try_edit(self, text: str, change: Edit) -> bool:
+        """As `edit`, but a refusal goes to the status line. Gives whether it was made."""
+        try:
+            self.edit(text, change)
+        except YardstickError as error:
+            self.said.emit(str(error), True)
+            return False
+        return True
+
+    def capture(self, readings: Sequence[Reading], reference: Reference | None = None) -> None:
+        """Add readings, and put them on disk; undo never takes them back. Raises: BadJob."""
+        self._put(capture_edit(self._job, readings, reference))
+        self._announce(Change(job=True))
+
+    def record(self, change: Edit) -> None:
+        """Keep what has happened, such as a write into a controller; undo never takes it back. Raises: BadJob."""
+        self._put(change(self._job))
+        self._announce(Change(job=True))
+
+    def add_channel(self, text: str, channel: AnyChannel) -> None:
+        """Add a channel and look at it. Raises: what the edit refuses."""
+        self.edit(text, lambda job: add_channel_edit(job, channel))
+        self.select(channel.id)
+
+    @property
+    def undo_text(self) -> str:
+        """What undo would take back; empty if nothing."""
+        return self._past[-1].text if self._past else ""
+
+    @property
+    def redo_text(self) -> str:
+        """What redo would do again; empty if nothing."""
+        return self._future[-1].text if self._future else ""
+
+    def undo(self) -> None:
+        """Take back the last edit; what was captured since stays."""
+        self._travel(self._past, self._future, "Undone: {}")
+
+    def redo(self) -> None:
+        """Make the last undone edit again."""
+        self._travel(self._future, self._past, "Done again: {}")
+
+    def _travel(self, source: list[_Past], target: list[_Past], words: str) -> None:
+        if not source:
+            self.said.emit("There is no edit to go back to. Captured readings are never undone: exclude them.", False)
+            return
+        there = source[-1]
+        before = self._job
+        try:
+            self._put(restored(before, there.job))
+        except BadJob as error:
+            self.said.emit(str(error), True)
+            return
+        source.pop()
+        target.append(_Past(there.text, before))
+        self._announce(Change(job=True, channel=self._keep_selection()))
+        self.said.emit(words.format(there.text), False)
+
+    def _put(self, job: Job) -> None:
+        if self._file is not None:
+            self._file.save(job)
+            self.saved_at = now()
+        self._job = job
+        self._progress.clear()
+
+    def _announce(self, change: Change) -> None:
+        self.changed.emit(change)
+
+    def _keep_selection(self) -> bool:
+        """Look at some channel while there is one, at a step it has; gives whether that is another view now."""
+        before = (self._channel_id, self._step)
+        if self.channel is None:
+            self._channel_id = self._job.channels[0].id if self._job.channels else ""
+        if self._step not in self._steps:
+            self._step = "describe"
+        return before != (self._channel_id, self._step)
+
+    # -- files ------------------------------------------------------------------------------------------------------
+
+    def open(self, path: Path) -> None:
+        """Open a job file in place of the present one. Raises: BadJob; then the present one stays."""
+        if self._file is not None and path.resolve() == self._file.path.resolve():
+            return
+        self._take(*JobFile.open(path))
+
+    def create(self, path: Path, title: str) -> None:
+        """Start an empty job in a new file. Raises: BadJob."""
+        job = Job(id=new_id(), title=title)
+        self._take(JobFile.create(path, job), job)
+
+    def save_as(self, path: Path) -> None:
+        """Go on under another name; the old file stays as it is. Raises: BadJob."""
+        self._replace_file(JobFile.create(path, self._job))
+        self._announce(Change(job=True))
+
+    def _take(self, file: JobFile, job: Job) -> None:
+        self._replace_file(file)
+        self._job, self._past, self._future = job, [], []
+        self._progress.clear()
+        self._keep_selection()
+        self._announce(Change(job=True, channel=True, step=True))
+
+    def _replace_file(self, file: JobFile) -> None:
+        if self._file is not None:
+            self._file.close()
+        self._file = file
+        self.saved_at = now()
+
+    def close(self) -> None:
+        """Let others open the file."""
+        if self._file is not None:
+            self._file.close()
+            self._file = None

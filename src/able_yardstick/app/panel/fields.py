@@ -1,0 +1,265 @@
+"""Fields that show one thing of the model and send what is typed back as an edit; errors stand under the field."""
+
+from collections.abc import Callable, Sequence
+from html import escape
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLabel, QLineEdit, QToolButton, QVBoxLayout, QWidget
+
+from ...core.words.errors import YardstickError
+from ..frame.theme import bold, font
+
+LABEL_WIDTH = 104
+
+
+def label(text: str, role: str = "", size: int = 13) -> QLabel:
+    """A label with a role of the style sheet, wrapping its words."""
+    made = QLabel(text)
+    made.setFont(font(size))
+    made.setWordWrap(True)
+    if role:
+        made.setProperty("role", role)
+    return made
+
+
+class Complaint(QLabel):
+    """Words of refusal in their place; gone while there are none."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._said = ""
+        self.setFont(font(12))
+        self.setWordWrap(True)
+        self.setProperty("role", "error")
+        self.hide()
+
+    def text(self) -> str:
+        """What was said, as it was said."""
+        return self._said
+
+    def setText(self, text: str) -> None:
+        """Say why, or nothing. Lines after the first stand in letters of one width: they point at a character."""
+        self._said = text
+        first, _, rest = text.partition("\n")
+        pointed = f"{escape(first)}<pre>{escape(rest)}</pre>" if rest else text
+        self.setTextFormat(Qt.TextFormat.RichText if rest else Qt.TextFormat.PlainText)
+        super().setText(pointed)
+        self.setVisible(bool(text))
+
+
+def heading(text: str) -> QLabel:
+    """A heading within a panel."""
+    made = QLabel(text)
+    made.setFont(bold(13))
+    made.setContentsMargins(0, 6, 0, 0)
+    return made
+
+
+class FoldButton(QToolButton):
+    """A line with an arrow that opens what stands below it."""
+
+    def __init__(self, title: str) -> None:
+        super().__init__()
+        self.setObjectName("small")
+        self.setCheckable(True)
+        self._title = title
+        self._point(False)
+        self.toggled.connect(self._point)
+
+    def _point(self, opened: bool) -> None:
+        self.setText(f"{'▾' if opened else '▸'} {self._title}")
+
+
+def rule_line() -> QFrame:
+    """A thin line between parts."""
+    made = QFrame()
+    made.setObjectName("separator")
+    made.setFixedHeight(1)
+    return made
+
+
+def restyle(widget: QWidget, name: str, value: object) -> None:
+    """Set a property the style sheet looks at."""
+    if widget.property(name) != value:
+        widget.setProperty(name, value)
+        widget.style().unpolish(widget)
+        widget.style().polish(widget)
+
+
+class Entry(QLineEdit):
+    """A line to type in; Escape drops what was typed."""
+
+    dropped = Signal()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Escape and self.isModified():
+            self.dropped.emit()
+            return
+        super().keyPressEvent(event)
+
+
+class FieldBase(QWidget):
+    """A named row with room for an error below it."""
+
+    def __init__(self, title: str) -> None:
+        super().__init__()
+        self._column = QVBoxLayout(self)
+        self._column.setContentsMargins(0, 0, 0, 0)
+        self._column.setSpacing(2)
+        self.row = QHBoxLayout()
+        self.row.setSpacing(6)
+        self._title = label(title, "muted", 12)
+        self._title.setFixedWidth(LABEL_WIDTH)
+        self._title.setVisible(bool(title))
+        self.row.addWidget(self._title)
+        self._column.addLayout(self.row)
+        self._error = Complaint()
+        self._column.addWidget(self._error)
+
+    @property
+    def error(self) -> str:
+        """The error shown, or nothing."""
+        return self._error.text()
+
+    def show_title(self, title: str) -> None:
+        """Name the row anew."""
+        self._title.setText(title)
+        self._title.setVisible(bool(title))
+
+    def fail(self, text: str) -> None:
+        """Show why what was typed cannot be; an empty text clears it."""
+        self._error.setText(text)
+
+
+class TextField(FieldBase):
+    """One or more lines of text that are sent back together once each makes sense.
+
+    `put` gets the texts and makes the edit, or raises a refusal, which is shown; what was typed stays.
+    """
+
+    def __init__(
+        self,
+        title: str,
+        put: Callable[..., None],
+        *,
+        parts: int = 1,
+        between: str = "to",
+        suffix: str = "",
+        hint: str = "",
+        optional: bool = False,
+    ) -> None:
+        super().__init__(title)
+        self._put, self._optional = put, optional
+        self._may_be_empty: set[int] = set()
+        self._shown: tuple[str, ...] = ("",) * parts
+        self.entries = [Entry() for _ in range(parts)]
+        self._between: list[QLabel] = []
+        for n, entry in enumerate(self.entries):
+            if n and between:
+                self._between.append(label(between, "muted", 12))
+                self._between[-1].setWordWrap(False)
+                self.row.addWidget(self._between[-1])
+            entry.setPlaceholderText(hint)
+            entry.setAccessibleName(f"{title} {n + 1}" if parts > 1 else title)
+            entry.setMinimumWidth(40)
+            entry.editingFinished.connect(self._commit)
+            entry.dropped.connect(self.drop)
+            self.row.addWidget(entry, 1)
+        self._suffix = label(suffix, "muted", 12)
+        self._suffix.setWordWrap(False)
+        self._suffix.setVisible(bool(suffix))
+        self.row.addWidget(self._suffix)
+
+    def show_values(self, *texts: str, suffix: str | None = None) -> None:
+        """Show the model's values, unless something is half typed or wrong here."""
+        if suffix is not None:
+            self._suffix.setText(suffix)
+            self._suffix.setVisible(bool(suffix))
+        if texts == self._shown and (self.error or any(entry.isModified() for entry in self.entries)):
+            return
+        self._shown = texts
+        self.drop()
+
+    def show_between(self, text: str) -> None:
+        """Show what stands between the lines."""
+        for one in self._between:
+            one.setText(text)
+
+    def optional_parts(self, parts: set[int]) -> None:
+        """Which of the lines may stay empty while the others are typed."""
+        self._may_be_empty = parts
+
+    def drop(self) -> None:
+        """Go back to the model's values."""
+        for entry, text in zip(self.entries, self._shown, strict=True):
+            entry.setText(text)
+            entry.setModified(False)
+            entry.setCursorPosition(0)
+            restyle(entry, "wrong", False)
+        self.fail("")
+
+    def _commit(self) -> None:
+        texts = tuple(entry.text() for entry in self.entries)
+        if texts == self._shown:
+            self.drop()
+            return
+        needed = [text for n, text in enumerate(texts) if n not in self._may_be_empty]
+        if not self._optional and not all(text.strip() for text in needed):
+            self._refuse("Something is needed here. Type it, or press Escape to go back.")
+            return
+        try:
+            self._put(*texts)
+        except YardstickError as error:
+            self._refuse(str(error))
+            return
+        for entry in self.entries:
+            entry.setModified(False)
+            restyle(entry, "wrong", False)
+        self.fail("")
+        self._shown = texts
+
+    def _refuse(self, text: str) -> None:
+        for entry in self.entries:
+            restyle(entry, "wrong", True)
+        self.fail(text)
+
+
+class ChoiceField(FieldBase):
+    """One of several; picking sends it back."""
+
+    def __init__(self, title: str, choices: Sequence[tuple[str, str]], put: Callable[[str], None]) -> None:
+        super().__init__(title)
+        self._put = put
+        self._value = ""
+        self.box = QComboBox()
+        self.box.setAccessibleName(title)
+        self.box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.box.setMinimumContentsLength(8)
+        self.row.addWidget(self.box, 1)
+        self.offer(choices)
+        self.box.activated.connect(self._commit)
+
+    def offer(self, choices: Sequence[tuple[str, str]]) -> None:
+        """Offer other choices: value and words."""
+        if [self.box.itemData(n) for n in range(self.box.count())] != [value for value, _ in choices] or any(
+            self.box.itemText(n) != words for n, (_, words) in enumerate(choices)
+        ):
+            self.box.clear()
+            for value, words in choices:
+                self.box.addItem(words, value)
+
+    def show_value(self, value: str) -> None:
+        """Show the model's value."""
+        self._value = value
+        at = self.box.findData(value)
+        if at != self.box.currentIndex():
+            self.box.setCurrentIndex(at)
+        self.fail("")
+
+    def _commit(self) -> None:
+        try:
+            self._put(str(self.box.currentData()))
+        except YardstickError as error:
+            self.box.setCurrentIndex(self.box.findData(self._value))
+            self.fail(str(error))

@@ -1,0 +1,45 @@
+"""Where along the path a raw value can be read, and in which unit."""
+
+from typing import NamedTuple
+
+from ...core.document.channel import ContinuousChannel
+from ...core.journal.reading import Node, Raw
+
+_SMALLER = {"V": "mV", "Hz": "kHz"}
+
+
+class NodeChoice(NamedTuple):
+    """A node with a unit, and the words for it."""
+
+    node: Node
+    unit: str
+    words: str
+
+    @property
+    def key(self) -> str:
+        """Names the choice."""
+        return f"{self.node} {self.unit}"
+
+    def raw(self, value: float) -> Raw:
+        """A raw value read there."""
+        return Raw(mean=value, node=self.node, unit=self.unit)
+
+
+def node_choices(channel: ContinuousChannel) -> list[NodeChoice]:
+    """What a person may have read for this channel: at the transducer, at the pin, or the count."""
+    path = channel.path
+    places: list[tuple[Node, str, str]] = [("pin", path.pin_unit, "at the pin")]
+    if not path.is_direct:
+        places.insert(0, ("output", path.source, "output"))
+    found = [
+        NodeChoice(node, written, f"{written} {words}")
+        for node, unit, words in places
+        for written in (unit, _SMALLER.get(unit))
+        if written and unit != "counts"
+    ]
+    return [*found, NodeChoice("counts", "counts", "counts")]
+
+
+def choice_for_unit(choices: list[NodeChoice], unit: str) -> NodeChoice:
+    """The choice whose unit a column's heading names, else the first."""
+    return next((choice for choice in choices if choice.unit.casefold() == unit.strip().casefold()), choices[0])

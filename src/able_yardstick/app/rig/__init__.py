@@ -1,0 +1,1 @@
+"""The simulated plant from the window's side."""

@@ -1,0 +1,90 @@
+"""Describe: what the transducer is, by what is known of it; or what a contact's levels or a constant's formula are."""
+
+from PySide6.QtWidgets import QVBoxLayout, QWidget
+
+from ....core.document.channel import AnyChannel
+from ...frame.theme import Theme
+from ...frame.workbench import Workbench
+from ...panel.fields import TextField
+from ...panel.step_panel import StepPanel
+
+
+class DescribePanel(StepPanel):
+    """The fields of a continuous channel, a contact, or a constant."""
+
+    title = "Describe the transducer"
+
+    def __init__(self, bench: Workbench, theme: Theme) -> None:
+        super().__init__(bench, theme)
+        self._tag = TextField("Tag", lambda text: self._change("tag", tag=text.strip()))
+        self._name = TextField("Measures", lambda text: self._change("name", name=text.strip()), optional=True)
+        self.body.addWidget(self._tag)
+        self.body.addWidget(self._name)
+        self._parts: dict[type[AnyChannel], Fields] = {}
+        self._room = QVBoxLayout()
+        self.body.addLayout(self._room)
+        self.body.addStretch(1)
+
+    def _change(self, what: str, **fields: object) -> None:
+        channel = self.bench.channel
+        if channel is not None:
+            self.change(f"{channel.tag}: {what}", channel.with_(**fields))
+
+    def refresh(self) -> None:
+        """Show the channel looked at, as it now is."""
+        channel = self.bench.channel
+        self.setEnabled(channel is not None)
+        if channel is None:
+            return
+        self._tag.show_values(channel.tag)
+        self._name.show_values(channel.name)
+        self.intro.setVisible(False)
+        shown = self.part(type(channel))
+        for part in self._parts.values():
+            part.setVisible(part is shown)
+        self.heading.setText(f"Describe the {shown.noun}")
+        shown.show_channel(channel)
+
+    def part(self, kind: type[AnyChannel]) -> "Fields":
+        """The fields of a kind of channel, made when they are first needed."""
+        if kind not in self._parts:
+            from .constant import ConstantFields
+            from .contact import ContactFields
+            from .transducer import TransducerFields
+
+            makers = {made.shows: made for made in (TransducerFields, ContactFields, ConstantFields)}
+            self._parts[kind] = makers[kind](self)
+            self._room.addWidget(self._parts[kind])
+        return self._parts[kind]
+
+
+class Fields(QWidget):
+    """The fields of one kind of channel."""
+
+    shows: type = object
+    noun = ""
+
+    def __init__(self, panel: DescribePanel) -> None:
+        super().__init__()
+        self.panel = panel
+        self.column = QVBoxLayout(self)
+        self.column.setContentsMargins(0, 0, 0, 0)
+        self.column.setSpacing(7)
+        self.build()
+
+    def build(self) -> None:
+        """Make the fields."""
+
+    def add(self, *widgets: QWidget) -> None:
+        """Put widgets one under the other."""
+        for widget in widgets:
+            self.column.addWidget(widget)
+
+    def put(self, what: str, **fields: object) -> None:
+        """Send the channel back with some of its own fields changed. Raises: what the edit refuses."""
+        channel = self.panel.bench.channel
+        if channel is not None:
+            self.panel.change(f"{channel.tag}: {what}", channel.with_(**fields))
+
+    def show_channel(self, channel: AnyChannel) -> None:
+        """Show a channel's values."""

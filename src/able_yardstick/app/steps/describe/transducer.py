@@ -1,0 +1,406 @@
+"""The fields of a transducer: its range, its output, what rates it, its limits, and the error allowed."""
+
+from collections.abc import Sequence
+from typing import Any
+
+from PySide6.QtWidgets import QVBoxLayout, QWidget
+
+from ....core.curves import Line
+from ....core.describe.edits import (
+    with_figures,
+    with_output,
+    with_quantity,
+    with_rating,
+    with_sheet_unit,
+    with_working_unit,
+)
+from ....core.document.channel import AnyChannel, ContinuousChannel
+from ....core.sensor.rating import RATING_KINDS, RatedTable, Thermistor, TwoPoints
+from ....core.sensor.transducer import OUTPUT_UNITS, SOURCES, MeasuredZero, RespondsTo
+from ....core.units.electrical import signal_gain
+from ....core.units.quantity import QUANTITIES, SUGGESTED_UNITS
+from ....core.words.errors import NotApplicable, YardstickError
+from ....core.words.numerals import parse_number, significant
+from ....core.words.record import InvalidRecord, first_complaint
+from ....core.words.tolerance import Tolerance
+from ...panel.fields import ChoiceField, Complaint, TextField, heading, label, rule_line
+from ...panel.record_form import RecordForm, Row, plain
+from .panel import Fields
+from .rating_rows import RATING_ROWS
+from .table_field import TableField
+
+_RATINGS = [(str(kind.model_fields["kind"].default), kind.title) for kind in RATING_KINDS]
+_SOURCES = [(text, text) for text in SOURCES]
+_RESPONDS: tuple[RespondsTo, ...] = (
+    "instantaneous", "mean", "true root-mean-square", "rectified mean, scaled for a sine",
+)  # fmt: skip
+_MEANS = tuple((text, text) for text in _RESPONDS)
+
+
+def _alternating(part: Any) -> bool:
+    return bool(part.quantity == "electric current")
+
+
+def _frequency(part: Any) -> bool:
+    return part.output in ("frequency", "duty cycle")
+
+
+def _resistive_thermometer(part: Any) -> bool:
+    return bool(part.quantity == "temperature" and part.output == "resistance")
+
+
+_LIMITS = (
+    Row("Supply", ("supply_v",), "V nominal"),
+    Row("it may be", ("supply_least_v", "supply_most_v"), "V", optional=True, between="to", hint="?"),
+    Row("Signal within", ("signal_low", "signal_high"), "{out}", optional=True, between="to", hint="?"),
+    Row("Noise, 1 σ", ("noise",), "{out}", optional=True, hint="not stated"),
+    Row("Response, 63 %", ("response_s",), "s", optional=True, hint="not stated"),
+    Row("Survives", ("overload",), "{unit}", optional=True, hint="overload not stated"),
+    Row("Gives the", ("responds_to",), kind="choice", choices=_MEANS, only_if=_alternating),
+    Row("its output is an open collector", ("open_collector",), kind="tick", only_if=_frequency),
+    Row("Warms by", ("dissipation_mw_k",), "mW/K", optional=True, hint="not stated", only_if=_resistive_thermometer),
+    Row("its leads must not be swapped", ("polarity_matters",), kind="tick"),
+)
+
+
+class TransducerFields(Fields):
+    """A continuous channel."""
+
+    shows = ContinuousChannel
+    noun = "transducer"
+
+    def build(self) -> None:
+        self.quantity = ChoiceField("Quantity", [(q, q) for q in QUANTITIES], self._put_quantity)
+        self.sheet_unit = TextField("Data sheet in", self._put_sheet_unit, hint="kPa, bar(g), °C, % O2")
+        self.range = TextField("Range", self._put_range, parts=2)
+        self.output = ChoiceField("Output signal", [(o, o) for o in OUTPUT_UNITS], self._put_output)
+        self.rating = ChoiceField("Given by", _RATINGS, self._put_rating)
+        self.first = TextField("First point", lambda s, v: self._put_point(0, s, v), parts=2, between="→")
+        self.second = TextField("Second point", lambda s, v: self._put_point(1, s, v), parts=2, between="→")
+        self.table = TableField(self._put_table)
+        self._forms: dict[str, RecordForm] = {}
+        self._form_room = QVBoxLayout()
+        self.pairs = [
+            TextField(f"Pair {n + 1}", lambda r, t, n=n: self._put_pair(n, r, t), parts=2, between="at", suffix="Ω, °C")
+            for n in range(3)
+        ]
+        self.line = label("", "signal", 12)
+        self.source = ChoiceField("Figures from", _SOURCES, self._put_source)
+        self.unit = TextField("Work in", self._put_unit, hint="any unit of the quantity")
+        self.barometer = TextField(
+            "Barometer", self._put_barometer, suffix="kPa", hint="to turn gauge into absolute", optional=True
+        )
+        self.add(self.quantity, self.sheet_unit, self.range, self.output, self.rating)
+        self.add(self.first, self.second, self.table)
+        self.column.addLayout(self._form_room)
+        self.add(*self.pairs, self.line, self.source, self.unit)
+        self._build_fuel()
+        self.add(self.barometer)
+        self._build_zero()
+        self._build_limits()
+        self._build_tolerance()
+
+    def _build_fuel(self) -> None:
+        bases = [("dry", "dry gas"), ("wet", "wet gas")]
+        self.fuel = TextField("Fuel", lambda text: self._put_fuel(name=text.strip()))
+        self.hydrogen = TextField(
+            "H per C", lambda t: self._put_fuel(hydrogen_per_carbon=parse_number(t)), hint="methane: 4"
+        )
+        self.afr = TextField("Air per fuel", self._put_afr, suffix="kg/kg", hint="from H per C", optional=True)
+        self.basis = ChoiceField("O2 stated in", bases, lambda text: self._put_fuel(basis=text))
+        self.fuel_words = label("", "muted", 12)
+        self.fuel_parts: list[QWidget] = [self.fuel, self.hydrogen, self.afr, self.basis, self.fuel_words]
+        self.add(*self.fuel_parts)
+
+    def _build_zero(self) -> None:
+        self.zero = TextField("Measured zero", self._put_zero, hint="as rated", optional=True)
+        keeps = [("slope", "keep the slope"), ("top", "keep the top")]
+        self.zero_keep = ChoiceField("and then", keeps, self._put_zero_keep)
+        self.zero_words = label("", "muted", 12)
+        self.add(self.zero, self.zero_keep, self.zero_words)
+
+    def _build_limits(self) -> None:
+        self.supply_measured = TextField(
+            "Measured", self._put_supply_measured, suffix="V", hint="supply not measured", optional=True
+        )
+        self.limits = RecordForm(_LIMITS, lambda changes: self._transducer("limits", **changes))
+        accuracy = (
+            Row("Accuracy ±", ("constant",), "{unit}"),
+            Row("and of reading", ("of_reading",), "%"),
+            Row("and of span", ("of_span",), "%"),
+        )
+        self.accuracy = RecordForm(accuracy, self._put_accuracy)
+        self.add(rule_line(), heading("Limits and accuracy"), self.limits, self.supply_measured, self.accuracy)
+
+    def _build_tolerance(self) -> None:
+        self.constant = TextField("Fixed ±", lambda text: self._put_tolerance("constant", text))
+        self.of_reading = TextField("and of reading", lambda t: self._put_tolerance("of_reading", t), suffix="%")
+        self.of_span = TextField("and of span", lambda t: self._put_tolerance("of_span", t), suffix="%")
+        self.tolerance_words = label("", "muted", 12)
+        self.resolution = TextField("Wanted step", self._put_resolution, hint="any", optional=True)
+        self.controller = TextField("Controller has", self._put_controller_range, parts=2, hint="?", optional=True)
+        self.controller_unit = TextField(
+            "in", lambda text: self.put("controller's unit", controller_unit=text.strip()), hint="the same unit",
+            optional=True,
+        )  # fmt: skip
+        self.add(rule_line(), heading("Error allowed"))
+        self.add(self.constant, self.of_reading, self.of_span, self.tolerance_words, self.resolution)
+        self.add(rule_line(), heading("Range set in the controller now"), self.controller, self.controller_unit)
+        self.complaint = Complaint()
+        self.add(self.complaint)
+
+    # -- sending back -----------------------------------------------------------------------------------------------
+
+    @property
+    def channel(self) -> ContinuousChannel:
+        """The channel looked at."""
+        return self.panel.channel
+
+    def _send(self, what: str, channel: ContinuousChannel) -> None:
+        self.panel.change(f"{channel.tag}: {what}", channel)
+
+    def _transducer(self, what: str, **fields: object) -> None:
+        changed = self.channel.with_(transducer=self.channel.transducer.with_(**fields))
+        changed.transducer.nominal(changed.around)  # refuse what has no curve
+        self._send(what, changed)
+
+    def _put_quantity(self, text: str) -> None:
+        self._send("quantity", with_quantity(self.channel, text))  # type: ignore[arg-type]
+
+    def _put_sheet_unit(self, text: str) -> None:
+        self._send("unit of the data sheet", with_sheet_unit(self.channel, text))
+
+    def _put_range(self, low: str, high: str) -> None:
+        self._transducer("range", range_low=parse_number(low), range_high=parse_number(high))
+
+    def _put_output(self, text: str) -> None:
+        self._send("output signal", with_output(self.channel, text))  # type: ignore[arg-type]
+
+    def _put_source(self, text: str) -> None:
+        self._transducer("source of the figures", source=text)
+
+    def _put_rating(self, kind: str) -> None:
+        self._send("what it is rated by", with_rating(self.channel, kind))
+
+    def _put_figures(self, changes: dict[str, Any]) -> None:
+        rating = self.channel.transducer.rating
+        channel = with_figures(self.channel, rating.with_(**changes))
+        self._send("rated figures", channel)
+
+    def _put_point(self, which: int, signal: str, value: str) -> None:
+        rating = self.channel.transducer.rating
+        if isinstance(rating, TwoPoints):
+            signals, values = list(rating.signals), list(rating.values)
+            signals[which], values[which] = parse_number(signal), parse_number(value)
+            self._transducer("rated point", rating=rating.with_(signals=tuple(signals), values=tuple(values)))
+
+    def _put_pair(self, which: int, ohm: str, celsius: str) -> None:
+        rating = self.channel.transducer.rating
+        if isinstance(rating, Thermistor):
+            ohms, temperatures = list(rating.pair_ohm), list(rating.pair_c)
+            ohms[which], temperatures[which] = parse_number(ohm), parse_number(celsius)
+            self._put_figures({"pair_ohm": tuple(ohms), "pair_c": tuple(temperatures)})
+
+    def _put_table(self, signals: Sequence[float], values: Sequence[float], signal_unit: str, unit: str) -> None:
+        from pydantic import ValidationError
+
+        channel = self.channel
+        gain = signal_gain(signal_unit, channel.path.source) if signal_unit else 1.0
+        if unit and unit != channel.transducer.unit:
+            channel = with_sheet_unit(channel, unit)
+        try:
+            rows = {"signals": tuple(gain * signal for signal in signals), "values": tuple(values)}
+            before = channel.transducer.rating
+            rating = before.with_(**rows) if isinstance(before, RatedTable) else RatedTable(**rows)
+        except ValidationError as error:
+            raise InvalidRecord(f"The rows are no usable table: {first_complaint(error)}") from error
+        except YardstickError as error:
+            raise InvalidRecord(f"The rows are no usable table: {error}") from error
+        self._send("table of the data sheet", channel.with_(transducer=channel.transducer.with_(rating=rating)))
+
+    def _put_unit(self, text: str) -> None:
+        self._send("working unit", with_working_unit(self.channel, text))
+
+    def _put_barometer(self, text: str) -> None:
+        self._conditions("barometer", barometer_kpa=parse_number(text) if text.strip() else None)
+
+    def _put_supply_measured(self, text: str) -> None:
+        self._conditions("measured supply", supply_v=parse_number(text) if text.strip() else None)
+
+    def _conditions(self, what: str, **fields: object) -> None:
+        self._send(what, self.channel.with_(conditions=self.channel.conditions.with_(**fields)))
+
+    def _put_fuel(self, **fields: object) -> None:
+        changed = self.channel.with_(fuel=self.channel.fuel.with_(**fields))
+        _ = changed.range  # refuse a fuel with which the range has no value
+        self._send("fuel", changed)
+
+    def _put_afr(self, text: str) -> None:
+        self._put_fuel(stated_afr=parse_number(text) if text.strip() else None)
+
+    def _put_zero(self, text: str) -> None:
+        if not text.strip():
+            self._transducer("rated zero", measured_zero=None)
+            return
+        before = self.channel.transducer.measured_zero
+        keep = before.keep if before else "slope"
+        self._transducer("measured zero", measured_zero=MeasuredZero(signal=parse_number(text), keep=keep))
+
+    def _put_zero_keep(self, keep: str) -> None:
+        zero = self.channel.transducer.measured_zero
+        if zero is not None:
+            self._transducer(f"keep the {keep}", measured_zero=zero.with_(keep=keep))
+
+    def _put_accuracy(self, changes: dict[str, Any]) -> None:
+        name, number = next(iter(changes.items()))
+        share = number / (1 if name == "constant" else 100)
+        self._transducer("accuracy", accuracy=self.channel.transducer.accuracy.with_(**{name: share}))
+
+    def _put_tolerance(self, part: str, text: str) -> None:
+        number = parse_number(text) / (1 if part == "constant" else 100)
+        self._send("tolerance", self.channel.with_(tolerance=self.channel.tolerance.with_(**{part: number})))
+
+    def _put_resolution(self, text: str) -> None:
+        self.put("wanted step", wanted_resolution=parse_number(text) if text.strip() else None)
+
+    def _put_controller_range(self, low: str, high: str) -> None:
+        if not low.strip() and not high.strip():
+            self.put("controller's range", controller_range=None)
+        else:
+            self.put("controller's range", controller_range=(parse_number(low), parse_number(high)))
+
+    # -- showing ----------------------------------------------------------------------------------------------------
+
+    def show_channel(self, channel: AnyChannel) -> None:
+        assert isinstance(channel, ContinuousChannel)
+        part = channel.transducer
+        units = {"unit": part.unit, "out": part.output_unit, "pin": channel.path.pin_unit}
+        self.quantity.show_value(part.quantity)
+        self.sheet_unit.show_values(part.unit)
+        suggested = ", ".join(SUGGESTED_UNITS[part.quantity])
+        self.sheet_unit.entries[0].setToolTip(f"The unit the data sheet prints: {suggested} …")
+        self.range.show_values(plain(part.range_low), plain(part.range_high), suffix=part.unit)
+        self.output.show_value(part.output)
+        self._show_rating(channel, units)
+        self.source.show_value(part.source)
+        self.source.setVisible(part.rating.kind != "unrated")
+        self.unit.show_values(channel.unit)
+        self._show_around(channel)
+        self._show_zero(channel)
+        self.limits.show_record(part, **units)
+        self.accuracy.show_record(_in_percent(part.accuracy), **units)
+        self._show_tolerance(channel)
+
+    def _show_around(self, channel: ContinuousChannel) -> None:
+        part, fuel, around = channel.transducer, channel.fuel, channel.conditions
+        self.barometer.setVisible("pressure" in part.quantity and part.quantity != "differential pressure")
+        self.barometer.show_values("" if around.barometer_kpa is None else plain(around.barometer_kpa))
+        self.supply_measured.setVisible(part.is_ratiometric and not channel.path.converter.shares_supply)
+        self.supply_measured.show_values("" if around.supply_v is None else plain(around.supply_v))
+        for widget in self.fuel_parts:
+            widget.setVisible(part.quantity == "oxygen")
+        self.fuel.show_values(fuel.name)
+        self.hydrogen.show_values(plain(fuel.hydrogen_per_carbon))
+        self.afr.show_values("" if fuel.stated_afr is None else plain(fuel.stated_afr))
+        self.basis.show_value(fuel.basis)
+        self.fuel_words.setText(
+            f"% O2, lambda and AFR are views of one another, on the lean side: {fuel.stoichiometric_afr:.2f} kg of air "
+            "for each kg of fuel at lambda 1."
+        )
+
+    def _show_rating(self, channel: ContinuousChannel, units: dict[str, str]) -> None:
+        part = channel.transducer
+        rating = part.rating
+        self.rating.show_value(rating.kind)
+        for field in (self.first, self.second):
+            field.setVisible(isinstance(rating, TwoPoints))
+        self.table.setVisible(isinstance(rating, RatedTable))
+        pairs = isinstance(rating, Thermistor) and rating.given_by == "three pairs"
+        for n, field in enumerate(self.pairs):
+            field.setVisible(pairs)
+            if isinstance(rating, Thermistor):
+                field.show_values(plain(rating.pair_ohm[n]), plain(rating.pair_c[n]))
+        if isinstance(rating, TwoPoints):
+            for n, field in enumerate((self.first, self.second)):
+                words = f"{part.output_unit} → {part.unit}"
+                field.show_values(plain(rating.signals[n]), plain(rating.values[n]), suffix=words)
+        elif isinstance(rating, RatedTable):
+            self.table.show_rows(rating.signals, rating.values)
+        form = self.form(rating.kind)
+        for other in self._forms.values():
+            other.setVisible(other is form)
+        if form is not None:
+            form.show_record(rating, **units)
+        try:
+            self.line.setText(rating.sentence(part.sheet))
+        except YardstickError as error:
+            self.line.setText(str(error))
+
+    def form(self, kind: str) -> RecordForm | None:
+        """The figures of a way of rating, made when they are first needed; None where it has fields of its own."""
+        rated = next(one for one in RATING_KINDS if one.model_fields["kind"].default == kind)
+        if rated not in RATING_ROWS:
+            return None
+        if kind not in self._forms:
+            self._forms[kind] = RecordForm(RATING_ROWS[rated], self._put_figures)
+            self._form_room.addWidget(self._forms[kind])
+        return self._forms[kind]
+
+    def _show_zero(self, channel: ContinuousChannel) -> None:
+        part = channel.transducer
+        zero = part.measured_zero
+        try:
+            straight = isinstance(part.rated(), Line)
+        except YardstickError:
+            straight = False
+        self.zero.setVisible(straight)
+        self.zero.show_values("" if zero is None else plain(zero.signal), suffix=part.output_unit)
+        for widget in (self.zero_keep, self.zero_words):
+            widget.setVisible(straight and zero is not None)
+        if zero is None or not straight:
+            return
+        self.zero_keep.show_value(zero.keep)
+        try:
+            self.zero_words.setText(zero_sentence(channel, zero.signal))
+        except NotApplicable as error:
+            self.zero_words.setText(str(error))
+
+    def _show_tolerance(self, channel: ContinuousChannel) -> None:
+        tolerance = channel.tolerance
+        self.constant.show_values(plain(tolerance.constant), suffix=channel.unit)
+        self.of_reading.show_values(plain(100 * tolerance.of_reading))
+        self.of_span.show_values(plain(100 * tolerance.of_span))
+        self.tolerance_words.setText(tolerance_sentence(channel, tolerance))
+        wanted, stated = channel.wanted_resolution, channel.controller_range
+        self.resolution.show_values("" if wanted is None else plain(wanted), suffix=channel.unit)
+        texts = ("", "") if stated is None else (plain(stated[0]), plain(stated[1]))
+        self.controller.show_values(*texts, suffix=channel.controller_unit or channel.unit)
+        self.controller_unit.show_values(channel.controller_unit)
+
+
+def _in_percent(accuracy: Tolerance) -> Any:
+    """The accuracy with its shares in percent, for showing only."""
+    return accuracy.with_(of_reading=100 * accuracy.of_reading, of_span=100 * accuracy.of_span)
+
+
+def zero_sentence(channel: ContinuousChannel, signal: float) -> str:
+    """What a measured zero leaves open, with the difference at the top."""
+    part = channel.transducer
+    choices = part.zero_choices(signal)
+    slope, top = choices.keep_slope.gradient, choices.keep_top.gradient
+    off = significant(choices.at_top, 3)
+    return (
+        f"Rated {significant(choices.rated_signal)} {part.output_unit}. Keep the slope: {significant(slope)} "
+        f"{part.unit}/{part.output_unit}, the top reads {off} {part.unit} off. Keep the top: {significant(top)}."
+    )
+
+
+def tolerance_sentence(channel: ContinuousChannel, tolerance: Tolerance) -> str:
+    """What is allowed at both ends of the range."""
+    if not tolerance.is_stated:
+        return "No error allowed is stated yet, so nothing can pass or fail."
+    low, high = channel.range
+    at_low, at_high = (float(tolerance.at(end, channel.span)) for end in (low, high))
+    if abs(at_low - at_high) < 1e-12 * max(at_low, at_high):
+        return f"Allowed: ±{at_low:.4g} {channel.unit} over the whole range."
+    return f"Allowed: ±{at_low:.4g} {channel.unit} at {low:g}, ±{at_high:.4g} {channel.unit} at {high:g}."

@@ -1,0 +1,75 @@
+"""Writes a channel's numbers into its controller over the link of the job's source, and keeps what came of it."""
+
+from ....bench.modbus import Modbus
+from ....bench.writer import Place, read_table, write_table
+from ....core.document.channel import ContinuousChannel
+from ....core.job.entries import finish_write, keep_write
+from ....core.journal.records import WriteRecord
+from ....core.journal.table_image import TableImage
+from ....core.pack.loading import Target, image_to_write, target_of
+from ....core.words.errors import NotApplicable
+from ...frame.workbench import Workbench, now
+
+
+def write(bench: Workbench, channel: ContinuousChannel) -> tuple[str, ...]:
+    """Write the kept packing; gives what was read back otherwise. Raises: NotApplicable, NoLink, BadAnswer."""
+    meant = image_to_write(bench.job, channel)
+    record = bench.job.pack_of(channel.id)
+    assert record is not None  # it has an image
+    return _written(bench, channel, meant, record.revision, undoing=False)
+
+
+def put_back(bench: Workbench, channel: ContinuousChannel) -> tuple[str, ...]:
+    """Write back what was there before the last write. Raises: NotApplicable, NoLink, BadAnswer."""
+    last = bench.job.write_of(channel.id)
+    if last is None:
+        raise NotApplicable("Nothing was written yet, so there is nothing to put back.")
+    return _written(bench, channel, last.before, last.packing, undoing=True)
+
+
+def read_back(bench: Workbench, channel: ContinuousChannel) -> tuple[TableImage, tuple[str, ...]]:
+    """The table in force, and where it differs from what was last written, else from what is kept.
+
+    Raises: NotApplicable, NoLink, BadAnswer.
+    """
+    last = bench.job.write_of(channel.id)
+    meant = last.meant if last is not None else image_to_write(bench.job, channel)
+    target = target_of(bench.job, channel)
+    link = _opened(target)
+    try:
+        found, _ = read_table(link, Place(target.address, target.layout))
+    finally:
+        link.close()
+    return found, meant.differences(found)
+
+
+def _written(
+    bench: Workbench, channel: ContinuousChannel, meant: TableImage, packing: str, *, undoing: bool
+) -> tuple[str, ...]:
+    """Write with the copy of what is there on disk before the first cell; gives the differences.
+
+    After a write that was cut off, the copy stays that of what was there before it.
+    """
+    target, last = target_of(bench.job, channel), bench.job.write_of(channel.id)
+
+    def keep(before: TableImage) -> None:
+        was_cut_off = last is not None and not last.finished
+        begun = WriteRecord(
+            channel=channel.id, made=now(), source=target.source.id, packing=packing, meant=meant, is_undoing=undoing,
+            before=last.before if last is not None and was_cut_off else before, finished=False,
+        )  # fmt: skip
+        bench.record(lambda job: keep_write(job, begun))
+
+    link = _opened(target)
+    try:
+        found = write_table(link, Place(target.address, target.layout), meant, keep)
+    finally:
+        link.close()
+    bench.record(lambda job: finish_write(job, channel.id, found.differences))
+    return found.differences
+
+
+def _opened(target: Target) -> Modbus:
+    link = Modbus(target.source.with_(feeds=(), history=None, history_feeds=()))
+    link.open()
+    return link

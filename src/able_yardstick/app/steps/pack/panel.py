@@ -1,0 +1,309 @@
+"""Pack: the calibration as the controller takes it, with the exact cost, ready to copy, save or write."""
+
+from pathlib import Path
+
+import numpy as np
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QFont, QGuiApplication
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QPlainTextEdit, QPushButton
+
+from ....core.curves import AnyCurve, ComposedCurve, MonotoneCubic, Table
+from ....core.document.channel import ContinuousChannel
+from ....core.forms.any_form import AnyForm
+from ....core.forms.code import Function
+from ....core.forms.expression import FormulaText
+from ....core.forms.table import Knots
+from ....core.job.in_force import curve_in_use
+from ....core.pack.packed import Packed, packed_now, shared_curves
+from ....core.pack.spared import ends_shown, enough_digits, fewer_knots, single_precision
+from ....core.results.basis import stale_fit, stale_pack
+from ....core.results.choices import keep_packing
+from ....core.words.errors import BadTable, YardstickError
+from ....core.words.numerals import fixed, parse_number, significant
+from ....files.exports import as_cells, save_packing
+from ...centre.sight import Sight
+from ...frame.live import LiveBench
+from ...frame.theme import Theme, bold, font
+from ...frame.workbench import Workbench, now
+from ...panel.fields import ChoiceField, Complaint, TextField, heading, label
+from ...panel.numbers_table import NumbersTable
+from ...panel.record_form import RecordForm, TickField
+from ...panel.step_panel import StepPanel
+from .cost import CostBar, cost_of, places_of, worst_of
+from .load_box import LoadBox
+from .other_forms import FORM_TITLES, OtherForms
+from .rows import FORM_ROWS, RARE_ROWS, clamp_words, has_rare_rows, is_placed, is_rarely_set
+
+
+class PackPanel(StepPanel):
+    """Form, settings, numbers, cost."""
+
+    title = "Pack for the controller"
+
+    def __init__(self, bench: Workbench, theme: Theme, sight: Sight, live: LiveBench) -> None:
+        super().__init__(bench, theme)
+        self._sight = sight
+        self._knots: list[float] = []
+        self._form = ChoiceField("Numeric form", FORM_TITLES, lambda text: self._spec("form", {"form": text}))
+        self._settings = RecordForm(FORM_ROWS, self._put_settings)
+        self._shared = TextField("Shared with", self._put_shared, hint="tags of other channels", optional=True)
+        self._positions = TextField("Signals", self._put_positions, hint="0; 1; 2.5; 5")
+        self._clamp = TickField("", lambda on: self._spec("clamp", {"clamp": on}))
+        self._rare = RecordForm(RARE_ROWS, self._put_settings)
+        self.more = QPushButton("More settings")
+        self.more.setCheckable(True)
+        self.more.setObjectName("quiet")
+        self.more.toggled.connect(lambda _on: self.refresh())
+        for widget in (self._form, self._settings, self._positions, self._clamp, self.more, self._rare, self._shared):
+            self.body.addWidget(widget)
+        self._numbers = NumbersTable()
+        self._text = self._text_box()
+        self.body.addWidget(self._numbers)
+        self.body.addWidget(self._text)
+        self._build_cost(theme)
+        self._ends = label("", "muted", 12)
+        self.load = LoadBox(bench, live)
+        self.others = OtherForms(bench)
+        for part in (self._ends, self.load, self.others):
+            self.body.addWidget(part)
+        self.body.addStretch(1)
+        self.keep = self.action("Keep for the controller", self._keep, primary=True)
+        self.copy = self.action("Copy", self.copy_cells)
+        self.save = self.action("Save …", self._save)
+        sight.moved.connect(self._tint)
+
+    def _build_cost(self, theme: Theme) -> None:
+        self._worst_heading = heading("Worst packing error")
+        row = QHBoxLayout()
+        self._worst, self._bound = QLabel(), QLabel()
+        self._worst.setFont(bold(17))
+        self._bound.setFont(font(12))
+        self._bound.setProperty("role", "good")
+        self._bound.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        row.addWidget(self._worst)
+        row.addStretch(1)
+        row.addWidget(self._bound)
+        self._bar = CostBar(theme)
+        self._where = label("", "muted", 12)
+        self._advice = label("", "", 12)
+        self._status = label("", "look", 12)
+        self._complaint = Complaint()
+        self.body.addWidget(self._worst_heading)
+        self.body.addLayout(row)
+        for widget in (self._bar, self._where, self._advice, self._status, self._complaint):
+            self.body.addWidget(widget)
+
+    @staticmethod
+    def _text_box() -> QPlainTextEdit:
+        box = QPlainTextEdit()
+        box.setReadOnly(True)
+        box.setTabChangesFocus(True)
+        box.setLineWrapMode(QPlainTextEdit.LineWrapMode.NoWrap)
+        box.setAccessibleName("Text for the controller")
+        face = QFont("DejaVu Sans Mono")
+        face.setStyleHint(QFont.StyleHint.Monospace)
+        face.setPixelSize(12)
+        box.setFont(face)
+        box.setMinimumHeight(190)
+        return box
+
+    # -- sending back -----------------------------------------------------------------------------------------------
+
+    def _spec(self, what: str, fields: dict[str, object]) -> None:
+        channel = self.channel
+        spec = channel.pack_spec.with_(**fields)
+        self.change(f"{channel.tag}: {what}", channel.with_(pack_spec=spec))
+
+    def _put_settings(self, fields: dict[str, object]) -> None:
+        spec = self.channel.pack_spec
+        if fields.get("spacing") == "own" and not spec.own_knots:
+            fields = {**fields, "own_knots": self._present_knots()}
+        if fields.get("spacing") == "fixed" and len(spec.positions) < 2:
+            fields = {**fields, "positions": tuple(x for x, _ in self._present_knots())}
+        self._spec(next(iter(fields)).replace("_", " "), fields)
+
+    def _present_knots(self) -> tuple[tuple[float, float], ...]:
+        form = packed_now(self.bench.job, self.channel).form
+        made_of = form.of if isinstance(form, Function) else form
+        return tuple(zip(made_of.signals, made_of.values, strict=True)) if isinstance(made_of, Knots) else ()
+
+    def _put_positions(self, text: str) -> None:
+        parts = [part for part in text.replace("|", ";").split(";") if part.strip()]
+        if len(parts) < 2:
+            raise BadTable("Expected signals with semicolons between them, such as 0; 1; 2.5; 5.")
+        self._spec("positions", {"positions": tuple(parse_number(part) for part in parts)})
+
+    def _put_shared(self, text: str) -> None:
+        tags = [part.strip() for part in text.replace(";", ",").split(",") if part.strip()]
+        others = tuple(self.bench.job.tagged(tag).id for tag in tags)
+        if self.channel.id in others:
+            raise BadTable(f"{self.channel.tag} is this channel itself. Name the others that use the same table.")
+        shared_curves(self.bench.job, self.channel, self.channel.pack_spec.with_(shared_with=others))  # or refuses
+        self._spec("channels that share the table", {"shared_with": others})
+
+    def _keep(self) -> None:
+        channel = self.channel
+        try:
+            self.bench.edit(f"{channel.tag}: packing", lambda job: keep_packing(job, channel.id, now()))
+        except YardstickError as error:
+            self._complaint.setText(str(error))
+
+    def copy_cells(self) -> None:
+        """Put the numbers on the clipboard as cells."""
+        packed = packed_now(self.bench.job, self.channel)
+        cells = packed.form.cells(self.channel.path.pin_unit, self.channel.unit)
+        QGuiApplication.clipboard().setText(as_cells(cells))
+        self.bench.said.emit(f"{len(cells.rows)} rows of numbers copied: paste them into a spreadsheet.", False)
+
+    def _save(self) -> None:
+        name, _ = QFileDialog.getSaveFileName(
+            self, "Save the numbers", f"{self.channel.tag}.csv", "CSV (*.csv);;JSON (*.json);;Text (*.txt)"
+        )
+        if name:
+            self.save_to(Path(name))
+
+    def save_to(self, path: Path) -> None:
+        """Write the numbers to a file in the format of its ending."""
+        channel = self.channel
+        try:
+            packed = packed_now(self.bench.job, channel)
+            save_packing(path, channel.tag, packed.form, packed.cost, channel.path.pin_unit, channel.unit)
+        except YardstickError as error:
+            self._complaint.setText(str(error))
+            return
+        self.bench.said.emit(f"Numbers of {channel.tag} saved in {path}.", False)
+
+    # -- showing ----------------------------------------------------------------------------------------------------
+
+    def refresh(self) -> None:
+        """Show the channel looked at, as it now is."""
+        channel = self.bench.continuous
+        if channel is None:
+            return
+        self._show_settings(channel)
+        self._complaint.setText("")
+        packed: Packed | None = None
+        try:
+            packed = packed_now(self.bench.job, channel)
+        except YardstickError as error:
+            self._complaint.setText(str(error))
+        for button in (self.keep, self.copy, self.save):
+            button.setEnabled(packed is not None)
+        for widget in (self._worst, self._bound, self._worst_heading, self._where, self._bar, self._advice, self._ends):
+            widget.setVisible(packed is not None)
+        self.intro.setText(self._introduction(channel, packed))
+        self._show_packed(channel, packed)
+        self.others.show_packed(channel, packed)
+        self.load.show_channel(channel)
+
+    def _introduction(self, channel: ContinuousChannel, packed: Packed | None) -> str:
+        use = curve_in_use(self.bench.job, channel)
+        if use is None:
+            return ""
+        straight = packed is not None and not hasattr(packed.form.continuous(channel.path.converter.nominal), "signals")
+        if use.curve.kind != "line" and straight and channel.pack_spec.form not in ("poly", "formula"):
+            return "The curve bends, so one straight line costs what is stated below. A table of knots follows it."
+        return f"The {use.caption} curve, as this controller takes it.{_between_rows(use.curve)}"
+
+    def show_draft(self, channel: ContinuousChannel) -> None:
+        """What numbers would cost that are only tried, such as a knot that is being dragged."""
+        packed = packed_now(self.bench.job, channel)
+        self._show_packed(channel, packed)
+
+    def _show_packed(self, channel: ContinuousChannel, packed: Packed | None) -> None:
+        is_text = packed is not None and isinstance(packed.form, Function | FormulaText)
+        self._numbers.setVisible(packed is not None and not is_text)
+        self._text.setVisible(is_text)
+        if packed is None:
+            return
+        if isinstance(packed.form, Function | FormulaText):
+            self._text.setPlainText(packed.form.text)
+        else:
+            self._show_numbers(channel, packed.form)
+            self._tint()
+        self._show_cost(channel, packed)
+        self._show_status(channel, packed)
+
+    def _show_settings(self, channel: ContinuousChannel) -> None:
+        spec = channel.pack_spec
+        self._form.show_value(spec.form)
+        self._settings.show_record(spec, pin=channel.path.pin_unit, unit=channel.unit)
+        unfolded = self.more.isChecked() or is_rarely_set(spec)
+        self.more.setVisible(has_rare_rows(spec) and not is_rarely_set(spec))
+        self.more.setText("Fewer settings" if self.more.isChecked() else "More settings: ends, limits, a wanted error")
+        self._rare.setVisible(unfolded)
+        self._rare.show_record(spec, pin=channel.path.pin_unit, unit=channel.unit)
+        self._shared.setVisible(bool(spec.shared_with) or (unfolded and is_placed(spec)))
+        self._shared.show_values(", ".join(self.bench.job.channel(one).tag for one in spec.shared_with))
+        self._positions.setVisible(
+            spec.spacing == "fixed" and bool(clamp_words(spec)) and spec.form not in ("ends", "span")
+        )
+        self._positions.show_values("; ".join(f"{x:.9g}" for x in spec.positions), suffix=channel.path.pin_unit)
+        words = clamp_words(spec)
+        self._clamp.setVisible(bool(words))
+        self._clamp.box.setText(words)
+        self._clamp.show_value(spec.clamp)
+
+    def _show_numbers(self, channel: ContinuousChannel, form: AnyForm) -> None:
+        cells = form.cells(channel.path.pin_unit, channel.unit)
+        self._knots = list(form.signals) if isinstance(form, Knots) else []
+        self._numbers.show_cells(cells)
+
+    def _tint(self) -> None:
+        """Mark the two knots between which the hairline stands."""
+        if not self._numbers.isVisible() or not self._knots:
+            return
+        stands = int(np.searchsorted(self._knots, self._sight.pin)) - 1
+        between = 0 <= stands < len(self._knots) - 1
+        self._numbers.tint((stands, stands + 1) if between else (), self.theme)
+
+    def _show_cost(self, channel: ContinuousChannel, packed: Packed) -> None:
+        cost = cost_of(self.bench.job, channel, packed)
+        worst = worst_of(packed)
+        self._worst.setText(f"{fixed(cost.reached, cost.decimals)} {channel.unit}")
+        share = f"{significant(worst.percent_of_span, 2)} % of span"
+        bound = "" if cost.bound is None else f"proven bound {cost.beside(cost.bound)}"
+        self._bound.setText(bound or share)
+        self._bound.setProperty("role", "good" if bound else "muted")
+        self._bound.style().polish(self._bound)
+        self._bar.show_cost(cost, self.theme)
+        self._where.setText(places_of(channel, packed))
+        spec = channel.pack_spec
+        said = [
+            fewer_knots(self.bench.job, channel, packed),
+            enough_digits(self.bench.job, channel, spec),
+            single_precision(channel, packed.form),
+        ]
+        self._advice.setText(" ".join(text for text in said if text))
+        self._advice.setVisible(bool(self._advice.text()))
+        self._ends.setText(ends_shown(channel, packed.form))
+
+    def _show_status(self, channel: ContinuousChannel, packed: Packed) -> None:
+        record = self.bench.job.pack_of(channel.id)
+        stale = stale_pack(self.bench.job, channel)
+        same = record is not None and record.form == packed.form and record.unit == channel.unit and not stale
+        self.keep.setText("Kept for the controller" if same else "Keep for the controller")
+        stale_curve = stale_fit(self.bench.job, channel)  # packing it again would change nothing
+        self.keep.setEnabled(not same and not stale_curve)
+        if record is None:
+            text = "Not kept yet: keeping makes these the numbers that proving goes by."
+        elif stale:
+            cure = "Choose the curve anew at Fit first" if stale_curve else "Keep these instead"
+            text = f"The numbers kept are out of date: {', '.join(stale)}. {cure}."
+        elif not same:
+            text = f"The controller has other numbers: {record.form.title.lower()}, kept {record.made:%d %b, %H:%M}."
+        else:
+            text = f"Kept {record.made:%d %b %Y, %H:%M} UTC."
+        self._status.setText(text)
+        self._status.setProperty("role", "good" if same else "look")
+        self._status.style().polish(self._status)
+
+
+def _between_rows(curve: AnyCurve) -> str:
+    """What is taken for true between the rows of a table; nothing for another curve."""
+    inner = curve.curve if isinstance(curve, ComposedCurve) else curve
+    if isinstance(inner, MonotoneCubic):
+        return f" Between its {len(inner.signals)} rows a monotone cubic is taken for true."
+    if isinstance(inner, Table):
+        return f" Between its {len(inner.signals)} rows straight lines are taken for true."
+    return ""

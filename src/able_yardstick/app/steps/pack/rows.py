@@ -1,0 +1,98 @@
+"""The settings of each form, as rows of the panel's form."""
+
+from typing import Any
+
+from ....core.forms.spec import PackSpec
+from ...panel.record_form import Row
+
+_STRAIGHT = ("slope", "divisor", "formula", "words")
+_CLAMP_WORDS = {
+    "slope": "Held at the ends of the range",
+    "ends": "Held at the signal ends",
+    "span": "Held at the two pairs",
+    "knots": "Held at the first and last knot",
+}
+
+
+def _forms(*names: str) -> Any:
+    """Whether a form, or the form that a function is made of, is one of these."""
+
+    def wanted(spec: PackSpec) -> bool:
+        made_of = spec.code_of or "knots" if spec.form in ("st", "c") else spec.form
+        return made_of in names or spec.form in names
+
+    return wanted
+
+
+def _table(spec: PackSpec) -> bool:
+    return bool(_forms("knots")(spec))
+
+
+def is_placed(spec: PackSpec) -> bool:
+    """Whether the program chooses where the knots of a table stand."""
+    return _table(spec) and spec.spacing in ("best", "even")
+
+
+_steps_values = _forms("knots", "ends", "span", "ratio")
+
+FORM_ROWS = (
+    Row("Made of", ("code_of",), kind="choice", only_if=lambda spec: spec.form in ("st", "c"), choices=(
+        (None, "what the curve needs"), ("slope", "slope and offset"), ("knots", "a table of knots"),
+        ("poly", "a polynomial"), ("ratio", "an integer ratio"), ("fixed", "fixed point"),
+    )),
+    Row("Knots", ("spacing",), kind="choice", only_if=_table, choices=(
+        ("best", "best placed"), ("even", "evenly spaced"), ("fixed", "at fixed signals"), ("own", "put by hand"),
+    )),
+    Row("How many", ("knots",), kind="whole", only_if=lambda spec: is_placed(spec) and spec.max_error is None),
+    Row("Steps", ("signal_step", "value_step"), suffix="{unit}", between="{pin}", optional=True, hint="any",
+        only_if=is_placed),
+    Row("Value step", ("value_step",), suffix="{unit}", optional=True, hint="any",
+        only_if=lambda spec: _steps_values(spec) and not is_placed(spec)),
+    Row("Decimals", ("decimals",), kind="whole", optional=True, hint="all", only_if=_forms(*_STRAIGHT)),
+    Row("Or digits", ("significant",), kind="whole", optional=True, hint="all",
+        only_if=lambda spec: spec.form in _STRAIGHT[:3] and spec.decimals is None),
+    Row("Integers", ("int_bits",), kind="choice", choices=((16, "16 bits"), (32, "32 bits")),
+        only_if=_forms("ratio", "fixed")),
+    Row("Division", ("rounding",), kind="choice", only_if=_forms("ratio"), choices=(
+        ("nearest", "to nearest"), ("truncate", "cuts off"), ("floor", "towards below"),
+    )),
+    Row("Order", ("order",), kind="choice", only_if=_forms("ratio"), choices=(
+        ("multiply first", "multiplies first"), ("divide first", "divides first"),
+    )),
+    Row("Fraction bits", ("fraction_bits",), kind="whole", optional=True, hint="as many as fit",
+        only_if=_forms("fixed")),
+    Row("Degree", ("degree",), kind="whole", only_if=_forms("poly", "formula")),
+    Row("Called", ("channel_name",), kind="text", optional=True, hint="signal", only_if=_forms("formula", "st", "c")),
+    Row("Registers", ("number_type",), kind="choice", only_if=_forms("words"), choices=(
+        ("f32", "32-bit float"), ("s16", "16-bit signed"), ("u16", "16-bit unsigned"), ("s32", "32-bit signed"),
+        ("u32", "32-bit unsigned"),
+    )),
+    Row("Words", ("word_order",), kind="choice", only_if=_forms("words"), choices=(
+        ("high word first", "high word first"), ("low word first", "low word first"),
+    )),
+)  # fmt: skip
+
+RARE_ROWS = (
+    Row("Or within ±", ("max_error",), suffix="{unit}", optional=True, hint="any",
+        only_if=lambda spec: is_placed(spec) and spec.spacing == "best"),
+    Row("Signal ends", ("signal_low", "signal_high"), suffix="{pin}", between="to", optional=True, hint="auto",
+        only_if=lambda spec: spec.form in ("ends", "span") or is_placed(spec)),
+    Row("Limits", ("limit_low", "limit_high"), suffix="{unit}", between="to", optional=True, hint="none",
+        only_if=lambda spec: spec.form == "slope" or _table(spec)),
+)  # fmt: skip
+_RARE = ("max_error", "signal_low", "signal_high", "limit_low", "limit_high")
+
+
+def is_rarely_set(spec: PackSpec) -> bool:
+    """Whether one of the settings is made that few need."""
+    return any(getattr(spec, name) is not None for name in _RARE)
+
+
+def has_rare_rows(spec: PackSpec) -> bool:
+    """Whether a form has such settings at all."""
+    return any(row.only_if is None or row.only_if(spec) for row in RARE_ROWS)
+
+
+def clamp_words(spec: PackSpec) -> str:
+    """What the controller does at the ends, as a tick; empty where the form has no choice."""
+    return _CLAMP_WORDS.get(spec.form, _CLAMP_WORDS["knots"] if _table(spec) else "")

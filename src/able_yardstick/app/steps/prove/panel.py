@@ -1,0 +1,191 @@
+"""Prove: fresh readings of the controller against the reference, judged check by check."""
+
+from PySide6.QtCore import QSize, Qt
+from PySide6.QtGui import QFont, QPainter, QPaintEvent
+from PySide6.QtWidgets import QFrame, QGridLayout, QLabel, QVBoxLayout, QWidget
+
+from ....core.document.channel import ContinuousChannel
+from ....core.prove.checks import Check, as_found, checks_of, proof_of
+from ....core.prove.proof import RULE, Proof
+from ....core.results.basis import stale_pack
+from ....core.words.errors import NotApplicable, YardstickError
+from ....core.words.numerals import decimals_for, fixed, parse_number, signed
+from ...centre.plots.jaws import draw_jaws
+from ...frame.theme import Theme, bold, font
+from ...frame.widgets import discard
+from ...frame.workbench import Workbench
+from ...panel.fields import TextField, heading, label, rule_line
+from ...panel.import_dialog import RAW, REFERENCE, SHOWN
+from ...panel.record_form import plain
+from ..describe.transducer import tolerance_sentence
+from ..gather.panel import ReadingsPanel, Seen
+
+
+class JawsCell(QWidget):
+    """The jaws of one check."""
+
+    def __init__(self, theme: Theme, share: float) -> None:
+        super().__init__()
+        self._theme, self._share = theme, share
+        self.setFixedSize(QSize(56, 22))
+
+    def paintEvent(self, _event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        draw_jaws(painter, self._theme, self.width() / 2, 6, self._share, True)
+        painter.end()
+
+
+class ProvePanel(ReadingsPanel):
+    """Checks with their errors, the verdict, and the shift they share."""
+
+    title = "Prove it"
+    purpose = "prove"
+    roles = (REFERENCE, SHOWN, RAW._replace(optional=True))
+    form_words = ("Reference", "or raw signal", "Shown")
+    add_words = "Add check"
+
+    def build_above_table(self) -> None:
+        self._tolerance = TextField("Fixed error ±", self._put_tolerance)
+        self._allowed = label("", "muted", 12)
+        self.body.addWidget(self._tolerance)
+        self.body.addWidget(self._allowed)
+        self._verdict = label("")
+        self._verdict.setFont(bold(15))
+        self.body.addWidget(self._verdict)
+        self._checks = QGridLayout()
+        self._checks.setHorizontalSpacing(5)
+        self._checks.setVerticalSpacing(1)
+        self.body.addLayout(self._checks)
+        self._shift_box = QFrame()
+        self._shift_box.setObjectName("note")
+        column = QVBoxLayout(self._shift_box)
+        column.setContentsMargins(10, 7, 10, 7)
+        self._shift = label("")
+        column.addWidget(self._shift)
+        self.body.addWidget(self._shift_box)
+        self._rule = label(f"Rule: {RULE}.", "muted", 11)
+        self.body.addWidget(self._rule)
+        self.body.addWidget(rule_line())
+        self.body.addWidget(heading("Checks as entered"))
+
+    def __init__(self, bench: Workbench, theme: Theme) -> None:
+        super().__init__(bench, theme)
+        self.table.setMinimumHeight(120)
+        self.form.origin.hide()  # a check is always measured
+
+    def basis(self) -> str:
+        """The packing in the controller when a check is taken."""
+        record = self.bench.job.pack_of(self.channel.id)
+        if record is None:
+            raise NotApplicable("Keep a packing first: a check belongs to the numbers in the controller.")
+        return record.revision
+
+    def take_one(self, seen: Seen) -> None:
+        """Capture one check. Raises: NotApplicable without a packing."""
+        self.basis()
+        super().take_one(seen)
+
+    def _put_tolerance(self, text: str) -> None:
+        channel = self.channel
+        tolerance = channel.tolerance.with_(constant=parse_number(text))
+        self.change(f"{channel.tag}: tolerance", channel.with_(tolerance=tolerance))
+
+    # -- showing ----------------------------------------------------------------------------------------------------
+
+    def refresh(self) -> None:
+        """Show the channel looked at, as it now is."""
+        channel = self.bench.continuous
+        if channel is None:
+            return
+        self.show_table(channel)
+        self._tolerance.show_values(plain(channel.tolerance.constant), suffix=channel.unit)
+        self._allowed.setText(tolerance_sentence(channel, channel.tolerance))
+        checks = checks_of(self.bench.job, channel)
+        self.intro.setText(self._introduction(channel, checks))
+        proof: Proof | None = None
+        refusal = ""
+        try:
+            proof = proof_of(self.bench.job, channel)
+        except YardstickError as error:
+            refusal = str(error) if checks else ""
+        self._show_verdict(proof, refusal)
+        self._show_checks(channel, proof)
+        self._shift_box.setVisible(proof is not None)
+        self._rule.setVisible(proof is not None)
+        if proof is not None:
+            self._shift.setText(shift_sentence(proof, channel))
+
+    def _introduction(self, channel: ContinuousChannel, checks: list[Check]) -> str:
+        if self.bench.job.pack_of(channel.id) is None:
+            return "Keep a packing first: a check says how far the controller's number is from the reference."
+        stale = sum(check.stale for check in checks)
+        found = as_found(self.bench.job, channel)
+        words = []
+        if found is not None:
+            passed = sum(check.passed for check in found.checks)
+            words.append(f"As found: {passed} of {len(found.checks)} within the error allowed.")
+        if stale:
+            words.append(f"{stale} checks belong to another packing and no longer count.")
+        if stale_pack(self.bench.job, channel):
+            words.append("The packing is out of date: pack again before proving.")
+        return " ".join(words) or "Enter a reference value and what the controller shows, spread over the range."
+
+    def _show_verdict(self, proof: Proof | None, refusal: str) -> None:
+        passed = sum(check.passed for check in proof.checks) if proof else 0
+        text = refusal
+        if proof is not None:
+            text = f"{'Pass' if proof.passed else 'Fail'}: {passed} of {len(proof.checks)} checks within"
+        self._verdict.setText(text)
+        self._verdict.setVisible(bool(text))
+        self._verdict.setProperty("role", "good" if proof and proof.passed else "error")
+        self._verdict.style().polish(self._verdict)
+
+    def _show_checks(self, channel: ContinuousChannel, proof: Proof | None) -> None:
+        while self._checks.count():
+            item = self._checks.takeAt(0)
+            widget = item.widget() if item else None
+            if widget is not None:
+                discard(widget)
+        if proof is None:
+            return
+        for column, text in enumerate(("reference", "shows", "error", "of allowed", "")):
+            self._put(0, column, text, "muted", 11)
+        decimals = decimals_for(float(channel.tolerance.at(0.0, channel.span)) / 50)
+        for n, check in enumerate(proof.checks[:40], 1):
+            role = "good" if check.passed else "error"
+            texts = (
+                (fixed(check.reference, decimals), ""),
+                (fixed(check.shown, decimals), ""),
+                (signed(check.error, decimals), role),
+                (f"{check.share:.0%} {'pass' if check.passed else 'FAIL'}", role),
+            )
+            for column, (text, part) in enumerate(texts):
+                self._put(n, column, text, part, 12)
+            self._checks.addWidget(JawsCell(self.theme, check.error / check.allowed if check.allowed else 0.0), n, 4)
+
+    def _put(self, row: int, column: int, text: str, role: str, size: int) -> None:
+        cell = QLabel(text)
+        cell.setFont(font(size, QFont.Weight.Medium))
+        cell.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        if role:
+            cell.setProperty("role", role)
+        self._checks.addWidget(cell, row, column)
+
+
+def shift_sentence(proof: Proof, channel: ContinuousChannel) -> str:
+    """The mean error with its scatter, and what it can and cannot tell."""
+    spread = proof.shift_spread
+    if spread is None:
+        return (
+            f"One check: an error of {signed(proof.shift, 3)} {channel.unit}. It proves no slope: check elsewhere too."
+        )
+    decimals = decimals_for(spread / 10 or abs(proof.shift) / 10 or 1.0)
+    said = f"{signed(proof.shift, decimals)} {channel.unit}, scattering by {fixed(spread, decimals)}"
+    low = min(check.reference for check in proof.checks)
+    high = max(check.reference for check in proof.checks)
+    share = (high - low) / channel.span
+    tail = "" if share >= 0.5 else f" The checks span only {share:.0%} of the range: a wrong slope could hide."
+    alike = abs(proof.shift) > 2 * spread
+    words = "The errors are alike: they share a shift of" if alike else "Common shift of the errors:"
+    return f"{words} {said}.{tail}"

@@ -1,0 +1,1 @@
+"""The demo walked through without a screen."""

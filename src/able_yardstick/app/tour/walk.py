@@ -1,0 +1,137 @@
+"""Walks the demo through every step without a screen, and leaves pictures, tables and the job."""
+
+import os
+import shutil
+from collections.abc import Iterator
+from pathlib import Path
+from typing import TYPE_CHECKING, NamedTuple
+
+from ...core.document.channel import ContinuousChannel
+from ...core.pack.packed import packed_now
+from ...core.regression.fitted import ModelName
+from ...core.state.progress import StepName
+from ...core.words.errors import YardstickError
+
+if TYPE_CHECKING:
+    from ..frame.theme import ThemeName
+    from ..frame.window import MainWindow
+
+SIZE = (1280, 800)
+
+
+class View(NamedTuple):
+    """A picture to take."""
+
+    name: str
+    tag: str
+    step: StepName
+    theme: "ThemeName" = "day"
+    value: float | None = None
+    candidate: ModelName | None = None
+    size: tuple[int, int] = SIZE
+    scrolled: float = 0.0  # how far down the panel, as a share
+
+
+VIEWS = (
+    View("describe", "WT-206", "describe", value=1250.0),
+    View("wire", "PT-202", "wire", value=-60.0),
+    View("wire-thermocouple", "TT-203", "wire", "night", 780.0),
+    View("wire-narrow", "TE-205", "wire", value=40.0, size=(1024, 700)),
+    View("describe-table", "AT-208", "describe", "night", 6.0),
+    View("fit", "PT-201", "fit", value=171.9, candidate="line"),
+    View("pack-knots", "AT-208", "pack", "night", 13.0),
+    View("pack-ends", "PT-202", "pack", value=-60.0),
+    View("prove-pass", "PT-201", "prove", value=175.0),
+    View("prove-fail", "AT-209", "prove", "night", 8.0),
+    View("constant", "JQ-212", "describe"),
+    View("narrow", "AT-208", "fit", "night", 12.0, "poly3", size=(1024, 700), scrolled=0.9),
+)
+
+
+def walk(folder: Path) -> Iterator[Path]:
+    """Take every picture and write every packed table; gives each path as it is written."""
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    from ...demo import demo_text
+
+    folder.mkdir(parents=True, exist_ok=True)
+    job = folder / "Kiln 2.yardstick.json"
+    job.write_text(demo_text(), encoding="utf-8")
+    yield job
+    yield from _tables(folder, job)
+    yield from _pictures(folder, job)
+    yield _wiring(folder, job)
+    job.with_name(job.name + ".bak").unlink(missing_ok=True)
+
+
+def _tables(folder: Path, job_file: Path) -> Iterator[Path]:
+    from ...files.exports import save_packing
+    from ...files.jobfile import read_job
+
+    job = read_job(job_file)
+    for channel in job.channels:
+        if isinstance(channel, ContinuousChannel):
+            try:
+                packed = packed_now(job, channel)
+            except YardstickError:
+                continue
+            path = folder / f"{channel.tag} packed.csv"
+            save_packing(path, channel.tag, packed.form, packed.cost, channel.path.pin_unit, channel.unit)
+            yield path
+
+
+def _wiring(folder: Path, job_file: Path) -> Path:
+    from ...files.jobfile import read_job
+    from ..steps.wire.page import save_wiring_pdf
+
+    path = folder / "wiring.pdf"
+    save_wiring_pdf(path, read_job(job_file))
+    return path
+
+
+def _pictures(folder: Path, job: Path) -> Iterator[Path]:
+    import tempfile
+
+    from PySide6.QtCore import QSettings
+
+    from ..frame.settings import Settings
+    from ..main import application, open_window
+
+    own = tempfile.mkdtemp(prefix="able-yardstick-tour-")
+    QSettings.setPath(QSettings.Format.IniFormat, QSettings.Scope.UserScope, own)
+    made = application()
+    window = open_window(job, Settings())
+    window.show()
+    window.build_rest()
+    try:
+        for view in VIEWS:
+            _show(window, view)
+            for _ in range(4):
+                made.processEvents()
+            window.panel_shown.scroll_to(view.scrolled)
+            made.processEvents()
+            path = folder / f"{view.name}.png"
+            window.grab().save(str(path))
+            yield path
+        from .live import live_pictures
+
+        yield from live_pictures(window, folder)
+    finally:
+        window.close()
+        shutil.rmtree(own, ignore_errors=True)
+
+
+def _show(window: "MainWindow", view: View) -> None:
+    from ...core.state.scales import pin_for, scales_of
+
+    bench = window.bench
+    window.resize(*view.size)
+    if window.theme.name != view.theme:
+        window.set_theme(view.theme)
+    bench.select(bench.job.tagged(view.tag).id)
+    bench.go(view.step)
+    if view.candidate:
+        bench.look_at_candidate(view.candidate)
+    channel = bench.continuous
+    if channel is not None and view.value is not None:
+        scales = scales_of(bench.job, channel)
+        window.sight.set_pin(pin_for(scales, "quantity", view.value, window.sight.pin))

@@ -1,0 +1,1 @@
+"""Every step without a window."""

@@ -1,0 +1,390 @@
+"""Describe and Wire without a window: paths, standard curves, dividers, shunts, register constants, wiring lists."""
+
+import json
+import math
+import re
+import sys
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated, Any
+
+import typer
+
+from .output import AsJson, print_json
+
+if TYPE_CHECKING:
+    from ..core.document.channel import ContinuousChannel
+    from ..core.job.job import Job
+
+_QUANTITY = re.compile(r"\s*([+\-−]?(?:\d[\d\s.,'’]*)?\d(?:[eE][+-]?\d+)?)\s*(.*?)\s*")
+
+
+def register(app: typer.Typer) -> None:
+    """Add these commands to the command line."""
+    for name, command in (
+        ("path", path), ("curve", curve), ("divider", divider), ("shunt", shunt), ("constant", constant),
+        ("wiring", wiring), ("check", check),
+    ):  # fmt: skip
+        app.command(name)(command)
+
+
+def _measured(text: str, option: str) -> tuple[float, str]:
+    """A number with its unit, as a person writes it: 80kPa, 2.5 V, −40 °C."""
+    from ..core.words.errors import BadTable
+    from ..core.words.numerals import parse_number
+
+    match = _QUANTITY.fullmatch(text)
+    if not match:
+        raise BadTable(f"Expected a number with its unit for {option}, such as 2.5V, found “{text}”.")
+    return parse_number(match[1]), match[2]
+
+
+def _in_unit(text: str, option: str, unit: str) -> float:
+    from ..core.units.conversion import convert
+
+    value, written = _measured(text, option)
+    return float(convert(value, written or unit, unit))
+
+
+# -- path -----------------------------------------------------------------------------------------------------------
+
+
+def path(
+    file: Annotated[Path, typer.Argument(help="A channel as JSON, or a job file followed by a tag.")],
+    tag: Annotated[str | None, typer.Argument(help="Tag of the channel, for a job.")] = None,
+    at: Annotated[
+        str | None, typer.Option(help="A place, such as quantity=80kPa, output=2.5V, pin=1V, counts=2048.")
+    ] = None,
+    ends: Annotated[bool, typer.Option("--ends", help="The nodes at both ends of the range.")] = False,
+    budget: Annotated[bool, typer.Option("--budget", help="The error budget there, or at mid-range.")] = False,
+    as_json: AsJson = False,
+) -> None:
+    """Read every node of a channel's path at one place, at the ends of its range, or its error budget."""
+    from ..core.describe.derivation import derivation
+    from ..core.job.nodes import as_plain, end_rows, row_at
+    from ..core.words.numerals import significant
+
+    job, channel = _channel_in(file, tag)
+    pin = _pin_at(channel, at) if at else None
+    found: dict[str, Any] = {"tag": channel.tag}
+    rows = [row_at(job, channel, "At", pin)] if pin is not None else []
+    rows += list(end_rows(job, channel)) if ends else []
+    if pin is not None:
+        found["nodes"] = as_plain(job, channel, rows[0])
+    if ends:
+        found["ends"] = [as_plain(job, channel, row) for row in end_rows(job, channel)]
+    if budget:
+        found["budget"] = _budget(channel, pin)
+    if not (at or ends or budget):
+        found["derivation"] = derivation(job, channel)
+    if as_json:
+        print_json(found)
+        return
+    for row in rows:
+        nodes = as_plain(job, channel, row)
+        values = (f"{key} {_text(node['value'])} {node['unit']}".rstrip() for key, node in nodes.items())
+        print(f"{row.title:<9} " + "  →  ".join(values))
+    if budget:
+        shown = found["budget"]
+        for line in shown["contributions"]:
+            print(f"{line['name']:<28} ±{line['half_width']:.4g} {line['unit']:<5} u {line['standard']:.4g}")
+        print(f"combined {significant(shown['combined'], 4)} {shown['unit']}, expanded (k = 2) "
+              f"±{significant(shown['expanded'], 4)} at {significant(shown['value'], 6)}")  # fmt: skip
+    for line in found.get("derivation", ()):
+        print(line)
+
+
+def _text(value: float | None) -> str:
+    return "nothing" if value is None else f"{value:.6g}"
+
+
+def _channel_in(file: Path, tag: str | None) -> "tuple[Job, ContinuousChannel]":
+    from pydantic import ValidationError
+
+    from ..core.document.channel import ContinuousChannel
+    from ..core.job.job import Job
+    from ..core.words.errors import BadTable
+    from ..core.words.record import first_complaint
+    from ..files.jobfile import read_job
+    from ..files.tables import read_text
+
+    if tag is not None:
+        job = read_job(file)
+        return job, job.continuous(job.tagged(tag).id)
+    try:
+        tree = json.loads(read_text(file))
+    except ValueError as error:
+        raise BadTable(f"{file}: this is no whole JSON text.") from error
+    if isinstance(tree, dict) and tree.get("format") == "able-yardstick-job":
+        raise BadTable(f"{file} is a job: say which channel, by its tag.")
+    try:
+        channel = ContinuousChannel.model_validate({"id": "channel", "device": "device", "tag": "channel", **tree})
+    except (ValidationError, TypeError) as error:
+        why = first_complaint(error) if isinstance(error, ValidationError) else "expected an object"
+        raise BadTable(f"{file}: expected a channel as a job file holds it. {why}.") from error
+    return Job(id="channel", channels=(channel,)), channel
+
+
+def _pin_at(channel: "ContinuousChannel", text: str) -> float:
+    from ..core.job.nodes import pin_of_node
+    from ..core.units.electrical import signal_gain
+    from ..core.words.errors import BadTable
+
+    key, sign, rest = text.partition("=")
+    key = key.strip()
+    if not sign:
+        raise BadTable(f"Expected a place such as quantity=80kPa or pin=2.5V, found “{text}”.")
+    value, written = _measured(rest, f"--at {key}")
+    if key == "quantity":
+        value = channel.in_unit(value, written)[0]
+    elif written and key != "counts":
+        units = {"pin": channel.path.pin_unit, "output": channel.path.source}
+        numbered = channel.path.node_units
+        unit = units.get(key) or numbered[int(key.split()[-1])] if key.split()[-1].isdigit() else units.get(key, "V")
+        value *= signal_gain(written, unit)
+    return pin_of_node(channel, key, value)
+
+
+def _budget(channel: "ContinuousChannel", pin: float | None) -> dict[str, Any]:
+    from ..core.document.nominal import nominal_curve
+    from ..core.wire.error_budget import budget_at
+
+    curve = nominal_curve(channel)
+    middle = sum(channel.range) / 2
+    value = float(curve.value(pin)) if pin is not None and curve is not None else middle
+    found = budget_at(channel, value)
+    rows = [
+        {"name": row.name, "half_width": row.half_width, "unit": row.unit, "sensitivity": row.sensitivity,
+         "standard": row.standard, "distribution": "rectangular"}
+        for row in found.rows
+    ]  # fmt: skip
+    return {"value": value, "unit": channel.unit, "contributions": rows, "combined": found.combined,
+            "expanded": found.expanded, "coverage_factor": 2, "worst": found.worst, "remark": found.remark}  # fmt: skip
+
+
+# -- standard curves ------------------------------------------------------------------------------------------------
+
+
+def curve(
+    kind: Annotated[str, typer.Argument(help="pt100, pt500, pt1000, tc-b to tc-t, ntc.")],
+    value: Annotated[str | None, typer.Option(help="A temperature, such as 100degC.")] = None,
+    signal: Annotated[str | None, typer.Option(help="A signal, such as 138.5ohm or 4.096mV.")] = None,
+    cold_junction: Annotated[str, typer.Option(help="Temperature of a thermocouple's terminals.")] = "0degC",
+    r25: Annotated[str, typer.Option(help="A thermistor's resistance at 25 °C.")] = "10kohm",
+    beta: Annotated[float, typer.Option(help="A thermistor's beta, in kelvin.")] = 3950.0,
+    as_json: AsJson = False,
+) -> None:
+    """The other side of a standard curve: signal from temperature, or temperature from signal (all of them)."""
+    from ..core.words.errors import BadTable
+
+    if (value is None) == (signal is None):
+        raise BadTable("Expected one of --value and --signal.")
+    law = _law(kind, _in_unit(cold_junction, "--cold-junction", "°C"), _in_unit(r25, "--r25", "Ω"), beta)
+    if value is not None:
+        celsius = _in_unit(value, "--value", "°C")
+        found = {"kind": kind, "value": celsius, "signal": law.signal(celsius), "unit": law.unit, "value_unit": "°C"}
+    else:
+        given = _in_unit(signal or "", "--signal", law.unit)
+        every = law.values(given)
+        found = {"kind": kind, "signal": given, "value": every[-1], "values": every, "unit": law.unit,
+                 "value_unit": "°C"}  # fmt: skip
+    if as_json:
+        print_json(found)
+    else:
+        side = f"{found['signal']:.6g} {law.unit}"
+        print(f"{found['value']:.6g} °C  ↔  {side}")
+
+
+class _Law:
+    """A standard curve both ways, in °C and in its own signal's unit."""
+
+    def __init__(self, unit: str, signal: Any, values: Any) -> None:
+        self.unit = unit
+        self._signal, self._values = signal, values
+
+    def signal(self, celsius: float) -> float:
+        """The signal at a temperature."""
+        return float(self._signal(celsius))
+
+    def values(self, signal: float) -> list[float]:
+        """Every temperature at a signal. Raises: OutOfRange if there is none."""
+        return [float(one) for one in self._values(signal)]
+
+
+def _law(kind: str, cold_c: float, r25: float, beta: float) -> _Law:
+    from ..core.standards import platinum, thermistors, thermocouples
+    from ..core.words.errors import BadTable
+
+    name = kind.strip().lower()
+    if name in ("pt100", "pt500", "pt1000"):
+        r0 = float(name[2:])
+        return _Law("Ω", lambda t: platinum.resistance_ohm(t, r0), lambda r: [platinum.temperature_c(r, r0)])
+    if name == "ntc":
+        terms = thermistors.SteinhartHart.from_beta(r25, 25.0, beta)
+        return _Law(
+            "Ω", lambda t: thermistors.resistance_ohm(terms, t), lambda r: [thermistors.temperature_c(terms, r)]
+        )
+    letter = next((one for one in thermocouples.LETTERS if name == f"tc-{one.lower()}"), None)
+    if letter is None:
+        known = "pt100, pt500, pt1000, ntc, " + ", ".join(f"tc-{one.lower()}" for one in thermocouples.LETTERS)
+        raise BadTable(f"There is no curve “{kind}”. Known: {known}.")
+    missing = float(thermocouples.emf_mv(letter, cold_c))
+
+    def temperatures(emf: float) -> list[float]:
+        every = list(thermocouples.temperatures_c(letter, emf + missing))
+        return every or [float(thermocouples.temperature_c(letter, emf + missing))]  # which says why there is none
+
+    return _Law("mV", lambda t: float(thermocouples.emf_mv(letter, t)) - missing, temperatures)
+
+
+# -- resistors ------------------------------------------------------------------------------------------------------
+
+
+def divider(
+    top: Annotated[str, typer.Option(help="The highest voltage to divide, such as 60V.")],
+    pin: Annotated[str, typer.Option(help="The most that the pin may get, such as 3.3V.")],
+    impedance: Annotated[str | None, typer.Option(help="Resistance of the input, such as 100kohm.")] = None,
+    series: Annotated[str, typer.Option(help="Preferred values: E12, E24 or E96.")] = "E24",
+    as_json: AsJson = False,
+) -> None:
+    """The preferred pair of resistors that brings a voltage nearest to what the pin may get, without going over."""
+    from ..core.standards.resistors import solve_divider
+
+    load = math.inf if impedance is None else _in_unit(impedance, "--impedance", "Ω")
+    choice = solve_divider(
+        _in_unit(top, "--top", "V"), _in_unit(pin, "--pin", "V"), impedance_ohm=load, series=_series(series)
+    )
+    found = {"top_ohm": choice.top_ohm, "bottom_ohm": choice.bottom_ohm, "share": choice.share,
+             "factor": 1 / choice.share, "pin_v": choice.pin_v, "used": choice.used}  # fmt: skip
+    if as_json:
+        print_json(found)
+    else:
+        print(
+            f"{choice.top_ohm:g} Ω over {choice.bottom_ohm:g} Ω: V pin = V × {choice.share:.6g}, at most "
+            f"{choice.pin_v:.5g} V, {choice.used:.1%} of what the pin may get; V = V pin × {1 / choice.share:.6g}"
+        )
+
+
+def _series(text: str) -> Any:
+    from ..core.standards.resistors import SERIES
+    from ..core.words.errors import BadTable
+
+    if text.upper() not in SERIES:
+        raise BadTable(f"Expected a series of preferred values, {', '.join(SERIES)}; found “{text}”.")
+    return text.upper()
+
+
+def shunt(
+    loop: Annotated[str, typer.Option(help="The loop's currents, such as 4-20mA.")],
+    pin: Annotated[str, typer.Option(help="The top of the pin, such as 5V.")],
+    headroom: Annotated[str, typer.Option(help="Current above the top that is still to be seen.")] = "0%",
+    series: Annotated[str, typer.Option(help="Preferred values: E12, E24 or E96.")] = "E96",
+    as_json: AsJson = False,
+) -> None:
+    """The largest preferred shunt with which the loop, and its headroom, stay within the pin."""
+    from ..core.standards.resistors import solve_shunt
+    from ..core.words.errors import BadTable
+    from ..core.words.numerals import parse_number
+
+    match = re.fullmatch(r"\s*([\d.,]+)\s*(?:-|–|−|to|\.\.)\s*([\d.,]+)\s*m?A\s*", loop)
+    if not match:
+        raise BadTable(f"Expected a loop such as 4-20mA, found “{loop}”.")
+    share = parse_number(headroom.strip().removesuffix("%")) / 100
+    choice = solve_shunt(
+        parse_number(match[1]), parse_number(match[2]), _in_unit(pin, "--pin", "V"), headroom=share,
+        series=_series(series),
+    )  # fmt: skip
+    if as_json:
+        print_json({**choice._asdict(), "seen_up_to_ma": parse_number(match[2]) * (1 + choice.headroom)})
+    else:
+        print(
+            f"{choice.resistance_ohm:g} Ω (exactly {choice.exact_ohm:.5g}): {choice.pin_low_v:.4g} to "
+            f"{choice.pin_high_v:.4g} V, {choice.headroom:.1%} of headroom, {choice.watts:.3g} W at the top"
+        )
+
+
+# -- registers, wiring, checks --------------------------------------------------------------------------------------
+
+
+def constant(
+    formula: Annotated[Path, typer.Argument(help="A register's formula, inputs and width as JSON.")],
+    as_json: AsJson = False,
+) -> None:
+    """The integer for a register, in hexadecimal and in words. Exit status 1 if a bit field does not agree."""
+    from pydantic import ValidationError
+
+    from ..core.document.register_constant import RegisterConstant, reckon
+    from ..core.words.errors import BadTable
+    from ..core.words.record import first_complaint
+    from ..files.tables import read_text
+
+    try:
+        described = RegisterConstant.model_validate_json(read_text(formula))
+    except ValidationError as error:
+        raise BadTable(f"{formula}: {first_complaint(error)}.") from error
+    found = reckon(described)
+    if as_json:
+        print_json(
+            {"value": found.integer, "exact": found.exact, "hex": found.hexadecimal, "words": list(found.words),
+             "rounding_error": found.rounding_error, "fields": [field._asdict() for field in found.fields]}
+        )  # fmt: skip
+    else:
+        words = " ".join(f"0x{word:04X}" for word in found.words)
+        print(f"{found.integer}  {found.hexadecimal}  {words}  (exactly {found.exact:.12g})")
+        for field in found.fields:
+            print(("agrees  " if field.agrees else "DIFFERS ") + field.says)
+    raise typer.Exit(0 if all(field.agrees for field in found.fields) else 1)
+
+
+def wiring(
+    job: Annotated[Path, typer.Argument(help="Job file.")],
+    csv: Annotated[Path | None, typer.Option("--csv", help="Write the list as CSV here.")] = None,
+    pdf: Annotated[Path | None, typer.Option("--pdf", help="Write the list as a drawn page here.")] = None,
+) -> None:
+    """The wiring list of a job: every lead with its colour and its terminal in all its names."""
+    import os
+
+    from ..files.jobfile import read_job
+    from ..files.wiring import save_wiring_csv, wiring_text
+
+    tree = read_job(job)
+    if csv is not None:
+        save_wiring_csv(csv, tree)
+        print(csv)
+    if pdf is not None:
+        os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+        from ..app.main import application
+        from ..app.steps.wire.page import save_wiring_pdf
+
+        _kept = application()
+        save_wiring_pdf(pdf, tree)
+        print(pdf)
+    if csv is None and pdf is None:
+        sys.stdout.write(wiring_text(tree))
+
+
+def check(
+    job: Annotated[Path, typer.Argument(help="Job file.")],
+    tag: Annotated[str, typer.Argument(help="Tag of the channel.")],
+    as_json: AsJson = False,
+) -> None:
+    """What the checks say of a channel's wiring, and what each break would read like. Exit status 1 on a fault."""
+    from ..core.document.channel import ConstantChannel, TwoStateChannel
+    from ..core.wire.breaks import breaks_of, contact_breaks
+    from ..core.wire.checks import findings_of
+    from ..core.words.errors import NotApplicable
+    from ..files.jobfile import read_job
+
+    tree = read_job(job)
+    channel = tree.tagged(tag)
+    if isinstance(channel, ConstantChannel):
+        raise NotApplicable(f"{channel.tag} is a constant: it has no wiring to check.")
+    findings = findings_of(tree, channel)
+    breaks = contact_breaks(channel) if isinstance(channel, TwoStateChannel) else breaks_of(tree, channel)
+    if as_json:
+        print_json({"checks": [one._asdict() for one in findings], "breaks": [one._asdict() for one in breaks]})
+    else:
+        for one in findings:
+            print(f"{one.level:<6}{one.check:<18}{one.text}")
+        for broken in breaks:
+            print(f"{'if':<6}{broken.name:<18}{broken.says}: {broken.told}")
+    raise typer.Exit(1 if any(one.level == "fault" for one in findings) else 0)

@@ -1,0 +1,1 @@
+"""Step 1: what the transducer is."""

@@ -1,0 +1,1 @@
+"""What a person may change their mind about."""

@@ -1,0 +1,205 @@
+"""Devices and their channels. Nothing assumes that every channel has a pin."""
+
+from functools import cached_property
+from typing import Annotated, Literal, Self
+
+from pydantic import Field, model_validator
+
+from ..forms.spec import PackSpec
+from ..path.signal_path import Path
+from ..regression.fitted import FitSettings
+from ..sensor.transducer import Transducer
+from ..stages import PulsePullUp
+from ..units.conditions import NOMINAL, Conditions
+from ..units.conversion import affine_gain, convert
+from ..units.electrical import SignalUnit
+from ..units.oxygen import Fuel
+from ..words.errors import UnitMismatch
+from ..words.record import Finite, Frozen
+from ..words.tolerance import Tolerance
+from .controller import Landing
+from .register_constant import RegisterConstant
+from .stop_plan import StopPlan
+
+
+class Device(Frozen):
+    """A piece of equipment; it has one or more channels. `id` never changes, `serial` is the maker's."""
+
+    id: str
+    name: str = ""
+    serial: str = ""
+
+
+class PlantState(Frozen):
+    """A state of the plant that a person can tell, and what it means for a channel: value and doubt in its unit.
+
+    For a contact 0 stands for closed and 1 for open.
+    """
+
+    name: str = Field(min_length=1)
+    value: Finite
+    within: Finite = Field(default=0.0, ge=0)
+
+
+class _Named(Frozen):
+    """What every channel has: a stable id, and a tag and name that may change."""
+
+    id: str
+    device: str
+    tag: str = Field(min_length=1)
+    name: str = ""
+    unit: str = ""
+    note: str = ""
+
+    @property
+    def has_pin(self) -> bool:
+        """Whether a signal belongs to it."""
+        return True
+
+
+class ContinuousChannel(_Named):
+    """A transducer whose signal goes through a path to a converter. It is worked in `unit`."""
+
+    kind: Literal["continuous"] = "continuous"
+    transducer: Transducer = Field(default_factory=Transducer)
+    path: Path = Field(default_factory=Path)
+    tolerance: Tolerance = Field(default_factory=Tolerance)
+    conditions: Conditions = NOMINAL
+    fuel: Fuel = Field(default_factory=Fuel)
+    two_points: tuple[str, str] | None = None  # readings for the two-point line; None: the outermost
+    zero: tuple[Finite, Finite] | None = None  # pin signal and value a line is held to; None: the described zero
+    fit_settings: FitSettings = Field(default_factory=FitSettings)
+    pack_spec: PackSpec = Field(default_factory=PackSpec)
+    landing: Landing | None = None
+    wanted_resolution: Finite | None = Field(default=None, gt=0)  # in `unit`
+    controller_range: tuple[Finite, Finite] | None = None  # what the controller takes the range to be
+    controller_unit: str = ""  # its unit there; empty: the channel's
+    plant_states: tuple[PlantState, ...] = ()
+    stop_plan: StopPlan = Field(default_factory=StopPlan)
+    axis: str = ""  # of a device with several, such as X
+
+    @model_validator(mode="after")
+    def _path_starts_at_the_transducer(self) -> Self:
+        if self.path.source != self.transducer.output_unit:
+            raise ValueError(
+                f"the transducer puts out {self.transducer.output_unit}, the path starts with {self.path.source}"
+            )
+        return self
+
+    @cached_property
+    def memo(self) -> dict[str, object]:
+        """Room for what is reckoned from this very record (see `calibration.once_per_record`)."""
+        return {}
+
+    @property
+    def around(self) -> Conditions:
+        """The conditions, with the sensor's supply as the converter's reference gives it where they share it."""
+        converter = self.path.converter
+        if not (converter.shares_supply and self.transducer.is_ratiometric):
+            return self.conditions
+        return self.conditions.with_(supply_v=self.transducer.supply_v * converter.reference_factor)
+
+    def in_unit(self, values: "float | list[float]", written: str) -> list[float]:
+        """Values in a unit someone wrote, in the channel's own, shape (n,).
+
+        Raises: UnitMismatch if the unit measures something else.
+        """
+        found = convert(
+            values,
+            written or self.unit,
+            self.unit,
+            barometer_kpa=self.conditions.barometer_kpa,
+            fuel=self.fuel,
+        )
+        return [float(number) for number in found.ravel()]
+
+    @property
+    def range(self) -> tuple[float, float]:
+        """Lower and upper range value, in the channel's unit."""
+        low, high = self.in_unit([self.transducer.range_low, self.transducer.range_high], self.transducer.unit)
+        return low, high
+
+    @property
+    def span(self) -> float:
+        """Width of the range, in the channel's unit, above 0."""
+        low, high = self.range
+        return abs(high - low)
+
+    def allowed_error(self, value: float | None = None) -> float:
+        """The error allowed at a value in the channel's unit, else at the upper range value; 0 if none is stated."""
+        return float(self.tolerance.at(self.range[1] if value is None else value, self.span))
+
+    def step_in_unit(self, step: float, written: str) -> float:
+        """A difference in a unit someone wrote, in the channel's own."""
+        try:
+            return step * abs(affine_gain(written or self.unit, self.unit))
+        except UnitMismatch:
+            return float("nan")
+
+
+class TwoStateChannel(_Named):
+    """A contact or a switched level: closed on one side of the threshold, open on the other.
+
+    The two levels are those that the contact gives (in the path's source unit), the threshold and its dead band are at
+    the pin. Between the threshold less and plus half the dead band the state is the one it last was.
+    """
+
+    kind: Literal["two-state"] = "two-state"
+    closed_level: Finite = 0.0
+    open_level: Finite = 5.0
+    threshold: Finite = 2.5
+    dead_band: Finite = Field(default=0.0, ge=0)
+    closed_means: str = "closed"
+    open_means: str = "open"
+    path: Path = Field(default_factory=Path)
+    pull_up: PulsePullUp | None = None
+    needs_pull_up: bool = False
+    plant_states: tuple[PlantState, ...] = ()
+    landing: Landing | None = None
+
+    @model_validator(mode="after")
+    def _threshold_between(self) -> Self:
+        low, high = sorted(self.pin_levels)
+        half = self.dead_band / 2
+        if not low < self.threshold - half <= self.threshold + half < high:
+            raise ValueError(
+                f"the threshold {self.threshold:g} {self.signal_unit} and its dead band {self.dead_band:g} must lie "
+                f"between the two levels at the pin, {low:g} and {high:g}"
+            )
+        return self
+
+    @property
+    def signal_unit(self) -> SignalUnit:
+        """The unit at the pin."""
+        return self.path.pin_unit
+
+    @property
+    def pin_levels(self) -> tuple[float, float]:
+        """What the pin sees closed, and open."""
+        return float(self.path.pin(self.closed_level)), float(self.path.pin(self.open_level))
+
+    def state(self, level: float, before: Literal["closed", "open"]) -> Literal["closed", "open"]:
+        """The state at a level of the pin, given the one before it."""
+        if abs(level - self.threshold) <= self.dead_band / 2:
+            return before
+        closed, opened = self.pin_levels
+        return "closed" if (level < self.threshold) == (closed < opened) else "open"
+
+
+class ConstantChannel(_Named):
+    """A derived number for a register, with no pin: stated, or by a formula of named inputs."""
+
+    kind: Literal["constant"] = "constant"
+    value: Finite = 0.0
+    decimals: int = Field(default=3, ge=0, le=9)
+    derivation: str = ""
+    register_constant: RegisterConstant | None = None
+
+    @property
+    def has_pin(self) -> bool:
+        """None belongs to it."""
+        return False
+
+
+WiredChannel = ContinuousChannel | TwoStateChannel
+AnyChannel = Annotated[ContinuousChannel | TwoStateChannel | ConstantChannel, Field(discriminator="kind")]

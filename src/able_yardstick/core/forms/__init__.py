@@ -1,0 +1,1 @@
+"""A calibration as controllers take it: every form with the controller's own arithmetic."""

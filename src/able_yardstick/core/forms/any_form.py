@@ -1,0 +1,34 @@
+"""Every form that controllers take a calibration in."""
+
+from typing import Annotated
+
+from pydantic import Field
+
+from .code import CFunction, StFunction
+from .expression import FormulaText
+from .integer import FixedPoint, Ratio
+from .register_words import Words
+from .single import SinglePolynomial
+from .straight import Divisor, EndValues, Inverse, RawPair, SlopeOffset
+from .table import Knots
+
+AnyForm = Annotated[
+    SlopeOffset
+    | EndValues
+    | RawPair
+    | Divisor
+    | Ratio
+    | Knots
+    | SinglePolynomial
+    | FixedPoint
+    | Words
+    | FormulaText
+    | StFunction
+    | CFunction
+    | Inverse,
+    Field(discriminator="kind"),
+]
+FORMS = (
+    SlopeOffset, EndValues, RawPair, Divisor, Ratio, Knots, SinglePolynomial, FixedPoint, Words, FormulaText,
+    StFunction, CFunction, Inverse,
+)  # fmt: skip

@@ -1,0 +1,80 @@
+"""What the controller asks for: which form, in which steps."""
+
+from itertools import pairwise
+from typing import Literal, Self, get_args
+
+from pydantic import Field, field_validator, model_validator
+
+from ..words.record import Finite, Frozen
+
+FormName = Literal[
+    "slope", "ends", "span", "divisor", "ratio", "knots", "poly", "fixed", "words", "formula", "st", "c", "inverse"
+]
+FORM_NAMES: tuple[FormName, ...] = get_args(FormName)
+Spacing = Literal["best", "even", "fixed", "own"]
+Rounding = Literal["nearest", "truncate", "floor"]
+Order = Literal["multiply first", "divide first"]
+NumberType = Literal["s16", "u16", "s32", "u32", "f32"]
+WordOrder = Literal["high word first", "low word first"]
+CodeOf = Literal["slope", "knots", "poly", "ratio", "fixed"]
+IntBits = Literal[16, 32]
+
+
+class PackSpec(Frozen):
+    """A numeric form with its settings; None leaves a number at full precision or at its natural end.
+
+    `decimals` and `significant` are the digits of the constants of straight lines, the first where both are given.
+    Signal ends and steps are in the pin's unit, value steps and limits in the channel's. `max_error` asks for the
+    fewest knots within it instead of a number of knots.
+    """
+
+    form: FormName = "slope"
+    decimals: int | None = Field(default=4, ge=0, le=15)
+    significant: int | None = Field(default=None, ge=1, le=15)
+    knots: int = Field(default=12, ge=2, le=4096)
+    max_error: Finite | None = Field(default=None, gt=0)
+    spacing: Spacing = "best"
+    positions: tuple[Finite, ...] = ()  # of the knots, where the spacing is fixed
+    own_knots: tuple[tuple[Finite, Finite], ...] = ()  # put there by hand
+    shared_with: tuple[str, ...] = ()  # other channels that use the same table
+    signal_low: Finite | None = None
+    signal_high: Finite | None = None
+    signal_step: Finite | None = Field(default=None, gt=0)
+    value_step: Finite | None = Field(default=None, gt=0)
+    limit_low: Finite | None = None  # of the values that the controller shows
+    limit_high: Finite | None = None
+    clamp: bool = False
+    rounding: Rounding = "nearest"
+    order: Order = "multiply first"
+    int_bits: IntBits = 32
+    degree: int = Field(default=3, ge=1, le=5)
+    fraction_bits: int | None = Field(default=None, ge=0, le=30)
+    number_type: NumberType = "f32"
+    word_order: WordOrder = "high word first"
+    channel_name: str = ""  # in formulas and functions
+    code_of: CodeOf | None = None  # None: what the curve needs
+
+    @field_validator("channel_name")
+    @classmethod
+    def _is_a_name(cls, name: str) -> str:
+        if name and not (name.isascii() and name.isidentifier()):
+            raise ValueError(
+                "a name in formulas and functions takes letters, digits and _, and begins with no digit; "
+                f"found “{name}”"
+            )
+        return name
+
+    @model_validator(mode="after")
+    def _in_order(self) -> Self:
+        if self.limit_low is not None and self.limit_high is not None and not self.limit_low < self.limit_high:
+            raise ValueError(
+                f"the lower limit ({self.limit_low:g}) must lie below the upper ({self.limit_high:g}). Swap the two"
+            )
+        for name, signals in (("fixed positions", self.positions), ("knots", [x for x, _ in self.own_knots])):
+            if any(b <= a for a, b in pairwise(signals)):
+                raise ValueError(f"the signals of {name} must rise from one to the next. Sort them, and drop repeats")
+        if self.spacing == "fixed" and len(self.positions) < 2:
+            raise ValueError("fixed positions need at least two signals. Give where the controller's knots stand")
+        if self.spacing == "own" and len(self.own_knots) < 2:
+            raise ValueError("a table of one's own needs at least two knots")
+        return self

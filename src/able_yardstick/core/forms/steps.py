@@ -1,0 +1,21 @@
+"""Numbers on the steps that a controller takes."""
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..words.errors import OutOfRange
+
+Array = NDArray[np.float64]
+
+
+def on_step(values: Array, step: float | None) -> Array:
+    """`values` settled on multiples of a step, shape kept; as decimal numbers, so that 0.1 x 3 is 0.3.
+
+    Raises: OutOfRange if the step is too fine for their size.
+    """
+    if step is None:
+        return values
+    if np.any(np.abs(values) / step > 2**53):
+        raise OutOfRange(f"A step of {step:g} is too fine for values of this size. Choose a coarser one.", found=step)
+    decimals = min(max(0, int(np.ceil(-np.log10(step))) + 6), 300)
+    return np.asarray(np.round(np.round(values / step) * step, decimals) + 0.0)  # + 0.0: no negative zero

@@ -1,0 +1,1 @@
+"""Step 4: readings of sensor and reference together."""

@@ -1,0 +1,79 @@
+"""How far each reading may be trusted, from what was kept with it: its reference, its window, the converter's steps."""
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..document.channel import ContinuousChannel
+from ..document.reference import Reference
+from ..job.job import Job
+from ..journal.reading import Amended, Raw
+from ..regression.doubt import Doubts
+from ..units.electrical import signal_gain
+
+Array = NDArray[np.float64]
+_STEP_DIVISOR = float(np.sqrt(12))  # of a whole step: the standard deviation of what lies within it
+
+
+def instrument_of(job: Job, row: Amended) -> Reference | None:
+    """The instrument that was read."""
+    return next((one for one in job.references if one.id == row.reading.reference_id), None)
+
+
+def instruments_of(job: Job, rows: tuple[Amended, ...]) -> tuple[Reference, ...]:
+    """The instruments that were read, each once, in the job's order."""
+    read = {row.reading.reference_id for row in rows}
+    return tuple(one for one in job.references if one.id in read)
+
+
+def reference_standard(job: Job, channel: ContinuousChannel, row: Amended) -> float | None:
+    """The standard uncertainty of a reading's reference, in the channel's unit; None if it is not known."""
+    reading, instrument = row.reading, instrument_of(job, row)
+    if reading.reference_standard is not None:
+        found = channel.step_in_unit(reading.reference_standard, reading.reference_unit)
+    elif instrument is not None and instrument.standard_uncertainty is not None:
+        found = channel.step_in_unit(instrument.standard_uncertainty, instrument.unit or reading.reference_unit)
+    else:
+        return None
+    return found if np.isfinite(found) else None
+
+
+def pin_step(channel: ContinuousChannel, raw: Raw) -> float:
+    """How far the pin moves when a raw signal does by one of its unit."""
+    path = channel.path
+    if raw.node == "counts":
+        return abs(path.converter.per_count)
+    if raw.node == "pin":
+        return abs(signal_gain(raw.unit, path.pin_unit))
+    gain = signal_gain(raw.unit, path.source)
+    return abs(gain * float(path.slope(raw.mean * gain, channel.around)))
+
+
+def doubts_of(job: Job, channel: ContinuousChannel, rows: tuple[Amended, ...]) -> Doubts | None:
+    """Standard uncertainties of each reading's reference and signal, (n,) each; None if one reference's is not known.
+
+    The mean of a window scatters by its spread over the root of its count; the converter's step bounds the rest.
+    """
+    known = [reference_standard(job, channel, row) for row in rows]
+    if not rows or any(one is None for one in known):
+        return None
+    reference = np.array([float(one or 0.0) for one in known])
+    spread = np.array([_reference_spread(channel, row) for row in rows])
+    signal = np.array([_signal(channel, row) for row in rows])
+    total = np.hypot(reference, spread)
+    return Doubts(reference=total, signal=signal) if np.all(total > 0) else None
+
+
+def _reference_spread(channel: ContinuousChannel, row: Amended) -> float:
+    reading = row.reading
+    if reading.reference_spread is None or reading.raw is None:
+        return 0.0
+    found = channel.step_in_unit(reading.reference_spread, reading.reference_unit) / np.sqrt(reading.raw.count)
+    return float(found) if np.isfinite(found) else 0.0
+
+
+def _signal(channel: ContinuousChannel, row: Amended) -> float:
+    step = channel.path.converter.resolution / _STEP_DIVISOR
+    raw = row.reading.raw
+    if raw is None or raw.spread is None:
+        return step
+    return float(np.hypot(step, raw.spread * pin_step(channel, raw) / np.sqrt(raw.count)))

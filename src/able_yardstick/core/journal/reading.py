@@ -1,0 +1,147 @@
+"""What was seen, once: never edited, never deleted. A correction is an amendment beside it."""
+
+from collections.abc import Iterable
+from datetime import datetime
+from typing import Literal, Self
+
+from pydantic import Field, model_validator
+
+from ..path.signal_path import Path
+from ..units.conditions import NOMINAL, Conditions
+from ..units.electrical import signal_gain
+from ..words.errors import TooFewReadings
+from ..words.record import Finite, Frozen
+from .sample import Series
+
+Direction = Literal["up", "down", "not stated"]
+Node = Literal["output", "pin", "counts"]
+Stimulated = Literal["whole loop", "at the terminal", "transducer alone", "not stated"]
+
+
+class Raw(Frozen):
+    """A signal as it was read: mean of `count` samples at one node of the path, in the unit written."""
+
+    mean: Finite
+    node: Node = "pin"
+    unit: str = "V"
+    spread: Finite | None = Field(default=None, ge=0)
+    count: int = Field(default=1, ge=1)
+
+    @classmethod
+    def from_series(cls, series: Series, node: Node, unit: str) -> Self:
+        """Mean and standard deviation of the good samples of a window.
+
+        Raises: TooFewReadings if none is good.
+        """
+        good = series.good.values
+        if not len(good):
+            raise TooFewReadings(
+                f"None of {len(series)} samples is good: nothing to take a mean of. See why they are bad.",
+                needed=1,
+                found=0,
+            )
+        spread = float(good.std(ddof=1)) if len(good) > 1 else None
+        return cls(mean=float(good.mean()), node=node, unit=unit, spread=spread, count=len(good))
+
+    def at_pin(self, path: Path, conditions: Conditions = NOMINAL) -> float:
+        """The signal at the pin, in the pin's unit."""
+        if self.node == "counts":
+            return float(path.pin_of_count(self.mean))
+        if self.node == "output":
+            return float(path.pin(self.mean * signal_gain(self.unit, path.source), conditions))
+        return self.mean * signal_gain(self.unit, path.pin_unit)
+
+
+class Reading(Frozen):
+    """What the reference said, what the sensor said, and what the controller showed, together.
+
+    `purpose` tells readings a curve is fitted to from checks it is proved with. `basis` names, for a check, the
+    revision of the packing that was in the controller when it was taken.
+    """
+
+    id: str
+    channel: str
+    captured: datetime
+    purpose: Literal["gather", "prove"] = "gather"
+    reference: Finite
+    reference_unit: str
+    reference_id: str | None = None
+    reference_read: Finite | None = None  # as the instrument showed it, before its corrections
+    reference_standard: Finite | None = Field(default=None, ge=0)  # its standard uncertainty, in reference_unit
+    reference_note: str = ""  # that it was overdue, say
+    reference_spread: Finite | None = Field(default=None, ge=0)
+    raw: Raw | None = None
+    shown: Finite | None = None
+    shown_unit: str = ""
+    direction: Direction = "not stated"
+    stimulated: Stimulated = "not stated"
+    origin: Literal["measured", "rated", "assumed"] = "measured"
+    source: str = "typed"
+    orientation: str = ""  # of a device with several axes: which one was loaded, and how
+    conditions: Conditions = NOMINAL
+    basis: str = ""
+
+    @model_validator(mode="after")
+    def _says_something(self) -> Self:
+        if self.raw is None and self.shown is None:
+            raise ValueError("a reading needs the raw signal, or what the controller showed, beside the reference")
+        if self.purpose == "gather" and self.raw is None:
+            raise ValueError("a reading to fit a curve to needs the raw signal beside the reference")
+        return self
+
+
+class Amendment(Frozen):
+    """A change beside a reading: it is left out, taken back in, or some of its figures are corrected."""
+
+    reading: str
+    made: datetime
+    kind: Literal["exclude", "include", "correct"]
+    reason: str = ""
+    reference: Finite | None = None
+    raw_mean: Finite | None = None
+    shown: Finite | None = None
+    direction: Direction | None = None
+
+    @model_validator(mode="after")
+    def _exclusion_has_a_reason(self) -> Self:
+        if self.kind == "exclude" and not self.reason.strip():
+            raise ValueError("an excluded reading needs a reason: say what was wrong with it")
+        return self
+
+
+class Amended(Frozen):
+    """A reading as it stands after its amendments."""
+
+    reading: Reading
+    excluded: str = ""
+    corrected: bool = False
+
+    @property
+    def is_used(self) -> bool:
+        """Whether it takes part in the fit or the proof."""
+        return not self.excluded
+
+
+def amended(reading: Reading, amendments: Iterable[Amendment]) -> Amended:
+    """The reading with its amendments applied in their order."""
+    current, excluded, corrected = reading, "", False
+    for amendment in amendments:
+        if amendment.kind == "correct":
+            current, corrected = _corrected(current, amendment), True
+        else:
+            excluded = amendment.reason if amendment.kind == "exclude" else ""
+    return Amended(reading=current, excluded=excluded, corrected=corrected)
+
+
+def _corrected(reading: Reading, amendment: Amendment) -> Reading:
+    changes: dict[str, object] = {}
+    if amendment.reference is not None:
+        changes["reference"] = amendment.reference
+    if amendment.shown is not None:
+        changes["shown"] = amendment.shown
+        changes["shown_unit"] = reading.shown_unit or reading.reference_unit
+    if amendment.direction is not None:
+        changes["direction"] = amendment.direction
+    if amendment.raw_mean is not None and reading.raw is not None:
+        changes["raw"] = reading.raw.with_(mean=amendment.raw_mean)
+    return reading.with_(**changes)

@@ -1,0 +1,81 @@
+"""What results and events leave in the job: a chosen curve, kept numbers, a look, a write."""
+
+from datetime import datetime
+
+from ..forms.any_form import AnyForm
+from ..forms.cost import PackingCost
+from ..forms.spec import PackSpec
+from ..regression.fitted import Fitted
+from ..words.record import Finite, Frozen, digest
+from .table_image import TableImage
+
+
+class FitRecord(Frozen):
+    """The curve chosen for a channel, in `unit`, with the revision of everything it rests on.
+
+    `assumed` says why its shape is only assumed, empty where readings bear it out. `expanded` is U, in `unit`, where it
+    is largest within the readings; None where it is not known.
+    """
+
+    channel: str
+    fitted: Fitted
+    unit: str
+    assumed: str = ""
+    expanded: Finite | None = None
+    basis: dict[str, str]
+    made: datetime
+    job_revision: int
+
+
+class PackRecord(Frozen):
+    """The packing kept for a channel, in `unit`, with the revision of everything it rests on."""
+
+    channel: str
+    spec: PackSpec
+    form: AnyForm
+    unit: str
+    cost: PackingCost
+    basis: dict[str, str]
+    made: datetime
+    job_revision: int
+
+    @property
+    def revision(self) -> str:
+        """Names the numbers in the controller: checks rest on it."""
+        return digest(self.form, self.unit)
+
+
+class WakeRecord(Frozen):
+    """What was found when a channel's raw signal was woken: the causes left standing, the likeliest first.
+
+    `level` and `noise` are at the pin, in its unit; `basis` names the description and wiring it was judged by.
+    """
+
+    channel: str
+    made: datetime
+    state: str = ""
+    causes: tuple[str, ...] = ()
+    says: str = ""
+    nudged: bool = False
+    level: Finite
+    noise: Finite
+    basis: dict[str, str]
+
+
+class WriteRecord(Frozen):
+    """What was written into a controller for a channel: what was there before, what was meant, and where it differed.
+
+    `packing` is the revision of the packing; `done` are the further things that were ticked off. The record is kept
+    before the first cell is written; it is not `finished` until the cells were read back.
+    """
+
+    channel: str
+    made: datetime
+    source: str
+    packing: str
+    before: TableImage
+    meant: TableImage
+    differences: tuple[str, ...] = ()
+    is_undoing: bool = False
+    finished: bool = True
+    done: tuple[str, ...] = ()

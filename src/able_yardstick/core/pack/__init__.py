@@ -1,0 +1,1 @@
+"""Step 6: the numbers for the controller."""

@@ -1,0 +1,65 @@
+"""Whether a controller shows what its table should make of its counts, to the last digit."""
+
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..journal.sample import Series
+from ..journal.table_image import TableImage
+from ..path.converter import Converter
+
+_BEFORE_S, _AFTER_S = 0.3, 0.1  # a shown value belongs to one of the scans so close to when it came
+
+
+class Agreement(NamedTuple):
+    """How many shown values were compared and how many were one that the table makes of a count at that time.
+
+    `low` and `high` are the least and the greatest value compared; `shown` and `made` are the last that differ, as they
+    came nearest.
+    """
+
+    compared: int
+    equal: int
+    low: float
+    high: float
+    shown: float = 0.0
+    made: float = 0.0
+
+    @property
+    def is_full(self) -> bool:
+        """Whether every one agrees."""
+        return self.equal == self.compared
+
+
+def agreement_of(table: TableImage, converter: Converter, counts: Series, shown: Series) -> Agreement | None:
+    """Compare the values a controller showed with what a table makes of the counts around each; None without a pair.
+
+    The scan that a value belongs to is not sent with it, so it may be any of those around: of a moving signal it equals
+    one of them or the table is another.
+    """
+    counts, shown = counts.good, shown.good
+    if not len(counts) or not len(shown):
+        return None
+    made = table.shown(np.round(counts.values).astype(np.int64), converter)
+    first = np.searchsorted(counts.times_s, shown.times_s - _BEFORE_S)
+    end = np.searchsorted(counts.times_s, shown.times_s + _AFTER_S, side="right")
+    some = end > first
+    if not some.any():
+        return None
+    values = shown.values[some]
+    nearest = _nearest(made, first[some], end[some], values)
+    off = np.flatnonzero(nearest != values)
+    last = (float(values[off[-1]]), float(nearest[off[-1]])) if len(off) else (0.0, 0.0)
+    return Agreement(len(values), len(values) - len(off), float(values.min()), float(values.max()), *last)
+
+
+def _nearest(
+    made: NDArray[np.float64], first: NDArray[np.int64], end: NDArray[np.int64], values: NDArray[np.float64]
+) -> NDArray[np.float64]:
+    """Of the values made between each first (n,) and end (n,), the one nearest to each value (n,)."""
+    best = made[first]
+    for step in range(1, int(np.max(end - first))):
+        other = made[np.minimum(first + step, end - 1)]
+        best = np.where(np.abs(other - values) < np.abs(best - values), other, best)
+    return best

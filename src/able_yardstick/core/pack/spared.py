@@ -1,0 +1,88 @@
+"""What a packing could be spared, and what it shows at its ends, in words."""
+
+import numpy as np
+
+from ..document.channel import ContinuousChannel
+from ..forms.any_form import AnyForm
+from ..forms.code import Function
+from ..forms.single import SinglePolynomial
+from ..forms.spec import PackSpec
+from ..job.in_force import believed, curve_in_use
+from ..job.job import Job
+from ..words.numerals import significant
+from .packed import Packed
+from .search.digits import decimals_enough
+from .search.knots import TableOrder, fewest_within
+from .search.worst import deciding
+
+SHARE = 0.1  # of the error allowed: what rounding may take without anyone noticing
+
+
+def fewer_knots(job: Job, channel: ContinuousChannel, packed: Packed) -> str:
+    """How many well-placed knots keep within the error allowed, and whether evenly spaced ones do."""
+    use = curve_in_use(job, channel)
+    if packed.table is None or use is None or not channel.tolerance.is_stated:
+        return ""
+    allowed = min(channel.allowed_error(value) for value in channel.range)
+    order = TableOrder(
+        believed(channel, use.curve), channel.path.converter.nominal, channel.pack_spec, use.curve.domain
+    )
+    fewest = fewest_within(order, allowed)
+    said = "" if fewest is None else f"{fewest} well-placed knots would be the fewest within the error allowed."
+    if packed.table.even_error > allowed:
+        said = f"Evenly spaced knots miss the error allowed. {said}"
+    return said.strip()
+
+
+def enough_digits(job: Job, channel: ContinuousChannel, spec: PackSpec) -> str:
+    """How many decimals of slope and offset keep rounding within a share of the error allowed."""
+    use = curve_in_use(job, channel)
+    if spec.form not in ("slope", "formula") or use is None or not channel.tolerance.is_stated:
+        return ""
+    if spec.form == "formula" and use.curve.kind != "line" and spec.degree > 1:
+        return ""
+    converter = channel.path.converter.nominal
+    curve = believed(channel, use.curve)
+    signal = converter.inverse(converter.every_count())
+    signal = signal[curve.within(signal)]
+    if len(signal) < 2:
+        return ""
+    allowed = SHARE * min(channel.allowed_error(value) for value in channel.range)
+    enough = decimals_enough(deciding(signal, np.asarray(curve.value(signal))), allowed)
+    if enough is None:
+        return ""
+    return (
+        f"{enough} decimal{'' if enough == 1 else 's'} would keep rounding below a tenth of the error allowed "
+        f"({significant(allowed, 2)} {channel.unit})."
+    )
+
+
+def single_precision(channel: ContinuousChannel, form: AnyForm) -> str:
+    """What single precision costs a polynomial; empty for another form."""
+    made_of = form.of if isinstance(form, Function) else form
+    if not isinstance(made_of, SinglePolynomial):
+        return ""
+    error = made_of.horner_error(channel.path.converter.nominal)
+    return (
+        f"Single precision, rounding at each step of Horner's rule, costs up to {significant(error, 2)} {channel.unit}."
+    )
+
+
+def ends_shown(channel: ContinuousChannel, form: AnyForm) -> str:
+    """What the controller shows at both ends of its input: a swapped pair is seen by it at once."""
+    converter = channel.path.converter
+    counts = np.array([0, converter.full_count])
+    low, high = form.shown(counts, converter.nominal).tolist()
+    start, end = converter.nominal.inverse(counts).tolist()
+    pin, unit = channel.path.pin_unit, channel.unit
+    beyond = ""
+    range_low, range_high = sorted(channel.range)
+    slack = 0.5 * channel.span
+    if min(low, high) < range_low - slack or max(low, high) > range_high + slack:
+        beyond = " These ends lie far outside the range: they only fix the line."
+    way = "falls" if high < low else "rises"
+    first, last = (significant(number) for number in (low, high))
+    return (
+        f"At {significant(start, 3)} {pin} it shows {first}, at {significant(end, 3)} {pin} {last} {unit}: "
+        f"the value {way} with the signal.{beyond}"
+    )

@@ -1,0 +1,1 @@
+"""The one road from a transducer's output to the count."""

@@ -1,0 +1,1 @@
+"""Step 7: fresh readings against the reference."""

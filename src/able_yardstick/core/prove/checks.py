@@ -1,0 +1,82 @@
+"""The checks of a channel as they stand, and what they come to."""
+
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..document.channel import ContinuousChannel
+from ..document.nominal import curve_in_unit
+from ..gather.points import pin_of
+from ..job.in_force import kept_packing, packed_curve, shown_of
+from ..job.job import Job
+from ..journal.reading import Amended
+from ..journal.records import PackRecord
+from .proof import Proof, prove
+
+Array = NDArray[np.float64]
+
+
+class Check(NamedTuple):
+    """A check as it stands: what was shown, in the channel's unit, and whether it is of the packing in force."""
+
+    row: Amended
+    reference: float
+    shown: float
+    reckoned: bool
+    stale: bool
+    pin: float
+
+
+def checks_of(job: Job, channel: ContinuousChannel) -> list[Check]:
+    """The checks of a channel that are not excluded; those only read raw are reckoned with the packing kept."""
+    record = kept_packing(job, channel)
+    found = []
+    for row in job.amended(channel.id, "prove"):
+        if row.is_used:
+            check = _check(channel, row, record)
+            if check is not None:
+                found.append(check)
+    return found
+
+
+def _check(channel: ContinuousChannel, row: Amended, record: PackRecord | None) -> Check | None:
+    reading = row.reading
+    reference = channel.in_unit(reading.reference, reading.reference_unit)[0]
+    if reading.shown is not None:
+        shown = channel.in_unit(reading.shown, reading.shown_unit or reading.reference_unit)[0]
+        stale = record is None or reading.basis != record.revision
+        return Check(row, reference, shown, False, stale, _pin_of_check(channel, row, record, shown))
+    if record is None:
+        return None
+    pin = pin_of(channel, row)
+    shown = float(shown_of(record.form, channel, np.array([pin]))[0])
+    return Check(row, reference, channel.in_unit(shown, record.unit)[0], True, False, pin)
+
+
+def _pin_of_check(channel: ContinuousChannel, row: Amended, record: PackRecord | None, shown: float) -> float:
+    """Where a check stands on the axis: at its signal if it was read, else where the packing shows that number."""
+    if row.reading.raw is not None or record is None:
+        return pin_of(channel, row)
+    curve = curve_in_unit(packed_curve(record.form, channel), record.unit, channel)
+    found = curve.branches(shown)
+    return found[0] if found else float("nan")
+
+
+def proof_of(job: Job, channel: ContinuousChannel) -> Proof:
+    """The judgement of the checks that belong to the packing in force.
+
+    Raises: TooFewReadings without such a check or without a tolerance.
+    """
+    checks = [check for check in checks_of(job, channel) if not check.stale]
+    return prove([c.reference for c in checks], [c.shown for c in checks], channel.tolerance, channel.span)
+
+
+def as_found(job: Job, channel: ContinuousChannel) -> Proof | None:
+    """What the controller showed while readings were gathered, judged by the same rule; None if it was not seen."""
+    rows = [row.reading for row in job.amended(channel.id, "gather") if row.is_used and row.reading.shown is not None]
+    if not rows or not channel.tolerance.is_stated:
+        return None
+    reference = [channel.in_unit(row.reference, row.reference_unit)[0] for row in rows]
+    shown = [channel.in_unit(float(row.shown or 0.0), row.shown_unit or row.reference_unit)[0] for row in rows]
+    return prove(reference, shown, channel.tolerance, channel.span)

@@ -1,0 +1,354 @@
+"""The curves that can be fitted, each by its maker."""
+
+from collections.abc import Callable
+from typing import NamedTuple, get_args
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import ValidationError
+
+from ..curves import AnyCurve, FormulaCurve, Line, MonotoneCubic, PlatinumCurve, Polynomial, Table, ThermistorCurve
+from ..words.errors import ConflictingReadings, NotApplicable, NotMonotonic, TooFewReadings
+from ..words.record import first_complaint
+from . import least_squares
+from .doubt import Doubts, checked
+from .elements import ElementFit, ElementModel, fit_element
+from .fitted import DEGREES, TITLES, FitSpec, Fitted, ModelName, Parameter
+from .free_formula import FormulaFit, fit_formula
+from .iterated import Weighed, weighed
+from .least_squares import Solution
+from .repeats import is_strictly_rising_or_falling, stop_means, stop_numbers
+
+Array = NDArray[np.float64]
+# Repeats of one stop lie within this share of the signals' span.
+_STOP_SCATTER = 0.1
+_LAW_SETTLED = 1e-8  # of the largest value: as close as the search for a law's numbers comes to the same place again
+FitCurve = Line | Polynomial | Table | MonotoneCubic | FormulaCurve | ThermistorCurve | PlatinumCurve
+_THROUGH_POINTS: tuple[ModelName, ...] = ("two-point", "terminal", "table", "pchip")
+ELEMENT_MODELS: tuple[ElementModel, ...] = get_args(ElementModel)
+
+
+class _Order(NamedTuple):
+    """Points (n,), how much each is to be trusted, and the curve asked for."""
+
+    signal: Array
+    reference: Array
+    spec: FitSpec
+    doubts: Doubts
+
+
+def fit(signal: Array, reference: Array, spec: FitSpec, doubts: Doubts | None = None) -> Fitted:
+    """The curve asked for through points, signal (n,) in the pin's unit, reference (n,) in the value's.
+
+    Raises: TooFewReadings, ConflictingReadings, DegenerateReadings, NotMonotonic, NotConverged or NotApplicable with
+    what to do.
+    """
+    if len(signal) == 0:
+        raise TooFewReadings("There are no readings to fit a curve to. Gather some first.", needed=2, found=0)
+    _refuse_flat(signal, reference)
+    if spec.robust and spec.model in _THROUGH_POINTS:
+        raise NotApplicable(
+            f"{TITLES[spec.model]}: it goes through the points it is made of, so none of them can weigh less. "
+            "Choose another curve, or fit it without asking for a robust fit."
+        )
+    makers: dict[ModelName, Callable[[_Order], Fitted]] = {
+        "two-point": _two_point,
+        "terminal": _terminal,
+        "through-zero": _through_zero,
+        "table": _table,
+        "pchip": _pchip,
+        "formula": _formula,
+        "steinhart-hart": _element,
+        "beta": _element,
+        "platinum": _element,
+    }
+    order = _Order(signal, reference, spec, checked(doubts or Doubts(), len(signal)))
+    return makers.get(spec.model, _polynomial)(order)
+
+
+def described(curve: AnyCurve, signal: Array, reference: Array) -> Fitted:
+    """The nominal curve as a candidate, with its errors at the readings there are."""
+    errors = tuple(float(e) for e in curve.value(signal) - reference) if len(signal) else ()
+    reason = "nothing was fitted, they are those of the description"
+    known = float(np.sqrt(np.mean(np.square(errors)))) if errors else None
+    return Fitted(
+        spec=FitSpec(model="nominal"),
+        curve=curve,
+        errors=errors,
+        signals=tuple(float(x) for x in signal),
+        dof=len(signal),
+        residual_sd=known,
+        why_no_spread=reason,
+    )
+
+
+def _refuse_flat(signal: Array, reference: Array) -> None:
+    if len(signal) > 1 and np.ptp(reference) == 0 and np.ptp(signal) > 0:
+        raise ConflictingReadings(
+            f"Every reference value is {reference[0]:.6g} while the signal moves: no value can be told from it. "
+            "Are the two columns swapped?"
+        )
+
+
+def _domain(signal: Array) -> tuple[float, float]:
+    return float(signal.min()), float(signal.max())
+
+
+def _errors(curve: FitCurve, signal: Array, reference: Array) -> dict[str, tuple[float, ...]]:
+    errors = curve.value(signal) - reference
+    return {"errors": tuple(float(e) for e in errors), "signals": tuple(float(x) for x in signal)}
+
+
+def _from_solution(order: _Order, found: Weighed[Solution], curve: Line | Polynomial) -> Fitted:
+    solution = found.solution
+    if solution.residual_sd is not None:
+        solution = solution.with_(residual_sd=solution.residual_sd * found.widened)
+    free = len(solution.coefficients) - solution.first_power
+    return Fitted(
+        spec=order.spec,
+        curve=curve,
+        solution=solution,
+        dof=solution.dof,
+        residual_sd=solution.residual_sd,
+        weights=found.relative,
+        distrusted=found.distrusted,
+        why_no_spread="" if solution.dof else f"{free} numbers through {free} readings leave no freedom: take one more",
+        **_errors(curve, order.signal, order.reference),
+    )
+
+
+def _as_line(solution: Solution, domain: tuple[float, float]) -> Line:
+    height, rise = solution.coefficients
+    if rise == 0:
+        raise ConflictingReadings(
+            "The closest line is level: the signal tells nothing about the value. Check columns and wiring."
+        )
+    return Line(height=height, gradient=rise / solution.scale, centre=solution.centre, domain=domain)
+
+
+def _polynomial(order: _Order) -> Fitted:
+    degree = DEGREES[order.spec.model]
+    signal, reference = order.signal, order.reference
+
+    def solve(weights: Array | None) -> Solution:
+        return least_squares.solve(signal, reference, degree, weights)
+
+    found = weighed(signal, reference, solve, order.doubts, robust=order.spec.robust)
+    if degree == 1:
+        return _from_solution(order, found, _as_line(found.solution, _domain(signal)))
+    curve = Polynomial(
+        coefficients=found.solution.coefficients,
+        centre=found.solution.centre,
+        scale=found.solution.scale,
+        domain=_domain(signal),
+    )
+    return _from_solution(order, found, curve)
+
+
+def _through_zero(order: _Order) -> Fitted:
+    zero = order.spec.zero
+
+    def solve(weights: Array | None) -> Solution:
+        return least_squares.solve_through(order.signal, order.reference, zero, weights)
+
+    found = weighed(order.signal, order.reference, solve, order.doubts, robust=order.spec.robust)
+    low, high = _domain(np.append(order.signal, zero[0]))
+    return _from_solution(order, found, _as_line(found.solution, (low, high)))
+
+
+def _terminal(order: _Order) -> Fitted:
+    """The line through the mean readings at the lowest and the highest stop (IEC 61298-2, terminal-based)."""
+    signal, reference = order.signal, order.reference
+    least_squares.need_different(signal, 2)
+    x, y, counts = stop_means(signal, reference)
+    if len(x) < 2 or x[0] == x[-1]:
+        raise TooFewReadings("A terminal-based line needs readings at two stops. Take more.", needed=2, found=len(x))
+    ends = sorted([(float(x[n]), float(y[n]), int(counts[n])) for n in (0, -1)])
+    curve = Line.through(ends[0][:2], ends[1][:2], _domain(signal))
+    said = f"through the means of {counts[0]} and {counts[-1]} readings"
+    return _through_chosen(order, curve, order.spec, said, tuple((end[0], end[2]) for end in ends))
+
+
+Anchors = tuple[tuple[float, int], ...]
+
+
+def _through_chosen(order: _Order, curve: Line, spec: FitSpec, remark: str, anchors: Anchors) -> Fitted:
+    errors = _errors(curve, order.signal, order.reference)
+    dof = len(order.signal) - 2
+    others = float(np.sqrt(np.square(errors["errors"]).sum() / dof)) if dof > 0 else None
+    return Fitted(
+        spec=spec,
+        curve=curve,
+        dof=dof,
+        residual_sd=others,
+        why_no_spread="two readings say nothing of their own spread",
+        remark=remark,
+        anchors=anchors,
+        **errors,
+    )
+
+
+def _two_point(order: _Order) -> Fitted:
+    signal, reference, spec = order.signal, order.reference, order.spec
+    least_squares.need_different(signal, 2)
+    rising = np.argsort(signal, kind="stable")
+    first = int(rising[0]) if spec.first is None else spec.first
+    second = int(rising[-1]) if spec.second is None else spec.second
+    if signal[first] == signal[second]:
+        raise TooFewReadings(
+            f"Both chosen readings have the signal {signal[first]:.6g}: a line needs two different ones. "
+            "Choose another.",
+            needed=2,
+            found=1,
+        )
+    ends = [(float(signal[row]), float(reference[row])) for row in (first, second)]
+    if ends[0][1] == ends[1][1]:
+        raise ConflictingReadings(
+            f"Both chosen readings have the reference value {ends[0][1]:.6g}: the line would be level. Choose another."
+        )
+    curve = Line.through(ends[0], ends[1], _domain(signal))
+    anchors = tuple((signal, 1) for signal, _ in sorted(ends))
+    return _through_chosen(order, curve, spec.with_(first=first, second=second), "", anchors)
+
+
+def _table(order: _Order) -> Fitted:
+    rows = _rows(order.signal, order.reference)
+    return _through_rows(order, rows.table, rows)
+
+
+def _pchip(order: _Order) -> Fitted:
+    rows = _rows(order.signal, order.reference)
+    return _through_rows(order, MonotoneCubic.through(rows.table.refuse_turns()), rows)
+
+
+class _Rows(NamedTuple):
+    """A table with one row for each stop, of how many readings each is the mean, and that in words."""
+
+    table: Table
+    counts: NDArray[np.int64]
+    remark: str = ""
+
+
+def _rows(signal: Array, reference: Array) -> _Rows:
+    least_squares.need_different(signal, 2)
+    if is_strictly_rising_or_falling(signal, reference):
+        return _Rows(Table.through(signal, reference), np.ones(len(signal), dtype=np.int64))
+    return _table_of_stops(signal, reference)
+
+
+def _through_rows(order: _Order, curve: Table | MonotoneCubic, rows: _Rows) -> Fitted:
+    errors = _errors(curve, order.signal, order.reference)
+    dof = len(order.signal) - len(rows.counts)
+    known = float(np.sqrt(np.square(errors["errors"]).sum() / dof)) if dof > 0 else None
+    return Fitted(
+        spec=order.spec,
+        curve=curve,
+        dof=dof,
+        residual_sd=known,
+        why_no_spread="a table passes through its points: it says nothing of their spread",
+        remark=rows.remark,
+        anchors=tuple(zip(rows.table.signals, rows.counts.tolist(), strict=True)),
+        **errors,
+    )
+
+
+class _Law(NamedTuple):
+    """What a search for a law's numbers came to, with the curve that they make."""
+
+    found: FormulaFit | ElementFit
+    curve: FormulaCurve | ThermistorCurve | PlatinumCurve
+
+    @property
+    def dof(self) -> int:
+        return self.found.dof
+
+    def value(self, signal: Array) -> Array:
+        return self.curve.value(signal)
+
+    def slope(self, signal: Array) -> Array:
+        return self.curve.slope(signal)
+
+
+def _formula(order: _Order) -> Fitted:
+    signal, reference, spec = order.signal, order.reference, order.spec
+    if not spec.formula.strip() or not spec.start:
+        raise TooFewReadings("Give a formula of x, the signal, and a start for each parameter.", needed=1, found=0)
+    low, high = _domain(signal)
+
+    def solve(weights: Array | None) -> _Law:
+        found = fit_formula(signal, reference, spec.formula, dict(spec.start), _root(weights, len(signal)))
+        try:
+            return _Law(found, FormulaCurve(text=found.text, low=low, high=high, domain=(low, high)))
+        except ValidationError as error:
+            raise NotMonotonic(f"The fitted formula cannot be used: {first_complaint(error)}.") from error
+
+    return _from_law(order, solve, "parameters")
+
+
+def _element(order: _Order) -> Fitted:
+    model = next(model for model in ELEMENT_MODELS if model == order.spec.model)
+
+    def solve(weights: Array | None) -> _Law:
+        found = fit_element(order.signal, order.reference, model, _root(weights, len(order.signal)))
+        return _Law(found, found.curve)
+
+    return _from_law(order, solve, "coefficients")
+
+
+def _from_law(order: _Order, solve: Callable[[Array | None], _Law], numbers: str) -> Fitted:
+    """A law whose numbers were searched for."""
+    law = weighed(order.signal, order.reference, solve, order.doubts, robust=order.spec.robust, settled=_LAW_SETTLED)
+    found, curve = law.solution
+    covariance = None if found.covariance is None else found.covariance * law.widened**2
+    return Fitted(
+        spec=order.spec,
+        curve=curve,
+        parameters=_numbers(found.names, found.values, covariance),
+        parameter_covariance=_as_rows(covariance),
+        dof=found.dof,
+        residual_sd=None if found.residual_sd is None else found.residual_sd * law.widened,
+        weights=law.relative,
+        distrusted=law.distrusted,
+        why_no_spread="" if found.dof else f"as many {numbers} as readings leave no freedom: take one more",
+        remark=found.remark if isinstance(found, ElementFit) else "",
+        **_errors(curve, order.signal, order.reference),
+    )
+
+
+def _root(weights: Array | None, count: int) -> Array:
+    return np.ones(count) if weights is None else np.asarray(np.sqrt(weights / weights.mean()))
+
+
+def _numbers(names: tuple[str, ...], values: Array, covariance: Array | None) -> tuple[Parameter, ...]:
+    errors = [None] * len(names) if covariance is None else np.sqrt(np.diag(covariance)).tolist()
+    rows = zip(names, values.tolist(), errors, strict=True)
+    return tuple(Parameter(name=name, value=value, standard_error=error) for name, value, error in rows)
+
+
+def _as_rows(covariance: Array | None) -> tuple[tuple[float, ...], ...] | None:
+    return None if covariance is None else tuple(tuple(row) for row in covariance.tolist())
+
+
+def _refuse_scattered_stops(signal: Array, reference: Array) -> None:
+    """One reference value read at signals far apart is no repeat of a stop."""
+    numbers = stop_numbers(reference)
+    for stop in range(int(numbers.max()) + 1):
+        rows = np.flatnonzero(numbers == stop)
+        first, last = rows[np.argmin(signal[rows])], rows[np.argmax(signal[rows])]
+        if signal[last] - signal[first] > _STOP_SCATTER * np.ptp(signal):
+            raise ConflictingReadings(
+                f"About the same reference value was read at signals far apart: {reference[first]:.6g} at "
+                f"{signal[first]:.6g}, {reference[last]:.6g} at {signal[last]:.6g}. Exclude one of the two.",
+                rows=(int(first), int(last)),
+            )
+
+
+def _table_of_stops(signal: Array, reference: Array) -> _Rows:
+    x, y, counts = stop_means(signal, reference)
+    if len(x) == len(signal):
+        return _Rows(Table.through(signal, reference).refuse_turns(), counts)
+    _refuse_scattered_stops(signal, reference)
+    curve = Table.through(x, y).refuse_turns()
+    least, most = int(counts.min()), int(counts.max())
+    each = f"{most}" if least == most else f"{least} to {most}"
+    return _Rows(curve, counts[np.argsort(x)], f"each the mean of {each} readings")

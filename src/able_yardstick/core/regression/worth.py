@@ -1,0 +1,112 @@
+"""What a fit is worth beyond its residuals: repeats, readings it has not seen, and numbers it did not need."""
+
+from collections.abc import Callable
+from math import log
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..words.errors import YardstickError
+from .doubt import Doubts
+from .fitted import FitSpec, Fitted
+from .models import fit
+from .repeats import stop_numbers
+
+Array = NDArray[np.float64]
+SIGNIFICANT = 0.05
+
+
+class LackOfFit(NamedTuple):
+    """Whether the means of the stops lie off the curve by more than the readings of one stop scatter.
+
+    `ratio` is the F of the two mean squares with their degrees of freedom, `chance` how often it would be as large
+    for a curve that is right (N. R. Draper, H. Smith, Applied Regression Analysis, 3rd ed., 2.1).
+    """
+
+    ratio: float
+    dof_lack: int
+    dof_pure: int
+    chance: float
+
+    @property
+    def is_significant(self) -> bool:
+        """Whether the curve misses the stops by more than chance."""
+        return self.chance < SIGNIFICANT
+
+
+class Worth(NamedTuple):
+    """`cross_validated` is the root mean square error at inner stops that were left out of the fit; None if there are
+    too few. `aicc` is Akaike's criterion for small samples (C. M. Hurvich, C.-L. Tsai, Biometrika 76 (1989), 297-307):
+    lower is better; None where the numbers are as many as the readings. `lack_of_fit` needs repeats.
+    """
+
+    lack_of_fit: LackOfFit | None
+    why_no_test: str
+    cross_validated: float | None
+    aicc: float | None
+
+
+Refit = Callable[[Array, Array, FitSpec, Doubts | None], Fitted]
+
+
+def worth_of(
+    signal: Array, reference: Array, fitted: Fitted, doubts: Doubts | None = None, refit: Refit = fit
+) -> Worth:
+    """The worth of a fit to points, signal and reference (n,) each; `refit` makes such a fit of fewer of them."""
+    test, why = lack_of_fit_of(reference, fitted)
+    return Worth(test, why, cross_validated(signal, reference, fitted, doubts, refit), aicc_of(fitted))
+
+
+def lack_of_fit_of(reference: Array, fitted: Fitted) -> tuple[LackOfFit | None, str]:
+    """The test of a fit to references (n,), or why there is none."""
+    errors, numbers = np.array(fitted.errors), stop_numbers(reference)
+    stops = int(numbers.max()) + 1
+    dof_pure, dof_lack = len(errors) - stops, stops - fitted.numbers
+    if dof_pure < 1:
+        return None, "no stop was repeated: take one again, and it is seen what is scatter and what is the curve"
+    if dof_lack < 1:
+        return None, "the curve has as many numbers as there are stops: one stop more would test it"
+    means = np.bincount(numbers, weights=errors) / np.bincount(numbers)
+    pure = float(np.sum((errors - means[numbers]) ** 2))
+    lack = float(np.sum(means[numbers] ** 2))
+    if pure <= 0:
+        return None, "the readings of each stop are equal to the last digit: there is no scatter to compare with"
+    from scipy.special import fdtrc  # a second to import: only where it is asked for
+
+    ratio = (lack / dof_lack) / (pure / dof_pure)
+    return LackOfFit(ratio, dof_lack, dof_pure, float(fdtrc(dof_lack, dof_pure, ratio))), ""
+
+
+def cross_validated(
+    signal: Array, reference: Array, fitted: Fitted, doubts: Doubts | None = None, refit: Refit = fit
+) -> float | None:
+    """The error at inner stops that are left out in turn; the ends are not, as nothing would bridge them."""
+    numbers = stop_numbers(reference)
+    inner = range(1, int(numbers.max()))
+    if fitted.spec.model in ("nominal", "two-point") or len(inner) < 2:
+        return None
+    squares: list[float] = []
+    for stop in inner:
+        left = numbers != stop
+        try:
+            other = refit(signal[left], reference[left], fitted.spec, _without(doubts, left))
+        except YardstickError:
+            return None
+        squares += np.square(other.curve.value(signal[~left]) - reference[~left]).tolist()
+    return float(np.sqrt(np.mean(squares)))
+
+
+def _without(doubts: Doubts | None, rows: NDArray[np.bool_]) -> Doubts | None:
+    if doubts is None:
+        return None
+    return Doubts(*(None if column is None else column[rows] for column in doubts))
+
+
+def aicc_of(fitted: Fitted) -> float | None:
+    """Akaike's criterion for small samples, as in `Worth`."""
+    count, free = len(fitted.errors), fitted.numbers + 1  # the scatter is found from the readings too
+    square = float(np.sum(np.square(fitted.errors)))
+    if count - free - 1 <= 0 or square <= 0:
+        return None
+    return count * log(square / count) + 2 * free + 2 * free * (free + 1) / (count - free - 1)

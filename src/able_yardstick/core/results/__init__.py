@@ -1,0 +1,1 @@
+"""Results, what they rest on, and what is stale."""

@@ -1,0 +1,1 @@
+"""The transducer as its data sheet gives it."""

@@ -1,0 +1,1 @@
+"""How far a channel has come, and the Rule's scales."""

@@ -1,0 +1,192 @@
+"""How far a channel has come at each step, and what no longer stands."""
+
+from collections.abc import Callable
+from typing import Literal, NamedTuple
+
+import numpy as np
+
+from ..document.channel import AnyChannel, ConstantChannel, ContinuousChannel, TwoStateChannel, WiredChannel
+from ..document.register_constant import field_verdicts
+from ..gather.points import points_of
+from ..job.job import Job
+from ..prove.checks import as_found, checks_of, proof_of
+from ..regression.repeats import stop_numbers
+from ..results.basis import stale_fit, stale_pack, stale_wake
+from ..words.errors import YardstickError
+
+StepName = Literal["describe", "wire", "wake", "gather", "fit", "pack", "prove"]
+STEP_NAMES: tuple[StepName, ...] = ("describe", "wire", "wake", "gather", "fit", "pack", "prove")
+Level = Literal["ok", "look", "fault", "open"]
+StepState = Literal["empty", "begun", "proven", "stale", "failed", "none"]
+GRADUATIONS = 8
+ENOUGH_STOPS = 5
+WIDE_ENOUGH = 0.8
+ENOUGH_CHECKS = 3
+
+
+class StepProgress(NamedTuple):
+    """A step's state, how many of its graduations are filled, and what it says for itself."""
+
+    step: StepName
+    state: StepState
+    filled: int
+    says: str
+
+
+class ChannelState(NamedTuple):
+    """A channel's state for its card: drawn as a shape and a colour."""
+
+    level: Level
+    says: str
+
+
+StepFunction = Callable[[Job, ContinuousChannel], StepProgress]
+
+
+def progress_of(job: Job, channel: AnyChannel, *, checked: bool = True) -> tuple[StepProgress, ...]:
+    """The steps of a channel, in order; the wiring is not `checked` where there is no time for it yet."""
+    wire = wire_progress if checked else _unchecked
+    if not isinstance(channel, ContinuousChannel):
+        contact = isinstance(channel, TwoStateChannel)
+        described = _constant(channel) if isinstance(channel, ConstantChannel) else _DESCRIBED
+        wired = (wire(job, channel), _wake(job, channel)) if isinstance(channel, TwoStateChannel) else ()
+        left = STEP_NAMES[3 if contact else 1 :]
+        rest = (StepProgress(step, "none", 0, f"a {channel.kind} channel has none") for step in left)
+        return (described, *wired, *rest)
+    steps = (_describe, wire, _wake, _gather, _fit, _pack, _prove)
+    return tuple(_safely(step, name, job, channel) for step, name in zip(steps, STEP_NAMES, strict=True))
+
+
+_DESCRIBED = StepProgress("describe", "proven", GRADUATIONS, "described")
+
+
+def _constant(channel: ConstantChannel) -> StepProgress:
+    """A constant is described once every bit field of its register agrees; its units are reckoned where it is shown."""
+    if channel.register_constant is None:
+        return _DESCRIBED
+    wrong = next((field for field in field_verdicts(channel.register_constant) if not field.agrees), None)
+    return StepProgress("describe", "failed", GRADUATIONS, wrong.says) if wrong else _DESCRIBED
+
+
+def state_of(steps: tuple[StepProgress, ...]) -> ChannelState:
+    """The worst thing to say about a channel by its progress, or that it is in order."""
+    worst: tuple[tuple[StepState, Level], ...] = (("failed", "fault"), ("stale", "look"))
+    for state, level in worst:
+        for step in steps:
+            if step.state == state:
+                return ChannelState(level, f"{step.step.capitalize()}: {step.says}")
+    # readings may be worked without their wiring, and without a live signal
+    needed = [step for step in steps if step.step not in ("wire", "wake")]
+    first = next((step for step in needed if step.state not in ("proven", "none")), None)
+    if first is None:
+        return ChannelState("ok", "in order")
+    return ChannelState("open", f"{first.step.capitalize()}: {first.says}")
+
+
+def _safely(step: StepFunction, name: StepName, job: Job, channel: ContinuousChannel) -> StepProgress:
+    try:
+        return step(job, channel)
+    except YardstickError as error:
+        return StepProgress(name, "failed", 0, str(error))
+
+
+def _describe(_job: Job, channel: ContinuousChannel) -> StepProgress:
+    rated = channel.transducer.rating.kind != "unrated"
+    known = (channel.unit != "", channel.name != "", rated, channel.tolerance.is_stated)
+    says = ("no unit yet", "no name yet", "nothing rated: only readings will tell", "no tolerance stated yet")
+    done = sum(known)
+    missing = next((text for text, is_known in zip(says, known, strict=True) if not is_known), "")
+    state: StepState = "proven" if done == len(known) else "begun"
+    return StepProgress("describe", state, GRADUATIONS * done // len(known), missing or "described")
+
+
+def _unchecked(_job: Job, _channel: WiredChannel) -> StepProgress:
+    return StepProgress("wire", "empty", 0, "not checked yet")
+
+
+def wire_progress(job: Job, channel: WiredChannel) -> StepProgress:
+    """How far the signal path has come: landed, and without a fault in any check."""
+    from ..wire.checks import findings_of  # not needed for the first picture
+
+    findings = findings_of(job, channel)
+    faults = sum(finding.level == "fault" for finding in findings)
+    looks = sum(finding.level == "look" for finding in findings)
+    if channel.landing is None and not faults:
+        return StepProgress("wire", "begun", GRADUATIONS // 2, "not landed on a terminal yet")
+    if faults:
+        return StepProgress("wire", "failed", GRADUATIONS, f"{faults} fault{'s' if faults > 1 else ''} in the wiring")
+    passed = len(findings) - looks
+    more = f", {looks} to look at" if looks else ""
+    return StepProgress("wire", "proven", GRADUATIONS, f"{passed} checks pass{more}")
+
+
+def _wake(job: Job, channel: WiredChannel) -> StepProgress:
+    record = job.wake_of(channel.id)
+    if record is None:
+        return StepProgress("wake", "empty", 0, "the raw signal was not looked at yet")
+    reasons = stale_wake(job, channel)
+    if reasons:
+        return StepProgress("wake", "stale", GRADUATIONS, ", ".join(reasons))
+    if not record.causes:
+        return StepProgress("wake", "failed", GRADUATIONS, "nothing known explains the signal")
+    if record.causes[0] != "healthy":
+        rest = f", or {', '.join(record.causes[1:])}" if len(record.causes) > 1 else ""
+        return StepProgress("wake", "failed", GRADUATIONS, f"{record.causes[0]}{rest}")
+    if not record.nudged:
+        return StepProgress("wake", "begun", GRADUATIONS // 2, "healthy as far as seen: nudge it to be sure")
+    return StepProgress("wake", "proven", GRADUATIONS, "healthy, and moves when nudged")
+
+
+def _gather(job: Job, channel: ContinuousChannel) -> StepProgress:
+    points = points_of(job, channel)
+    if not len(points.rows):
+        return StepProgress("gather", "empty", 0, "no readings yet")
+    stops = len(np.unique(stop_numbers(points.reference)))
+    covered = float(np.ptp(points.reference)) / channel.span
+    filled = min(stops, ENOUGH_STOPS) + (2 if covered >= WIDE_ENOUGH else 0) + (1 if _both_ways(job, channel) else 0)
+    says = f"{len(points.rows)} readings at {stops} stops over {min(covered, 1):.0%} of the range"
+    enough = stops >= ENOUGH_STOPS and covered >= WIDE_ENOUGH
+    return StepProgress("gather", "proven" if enough else "begun", GRADUATIONS if enough else min(filled, 7), says)
+
+
+def _both_ways(job: Job, channel: ContinuousChannel) -> bool:
+    return {"up", "down"} <= {row.reading.direction for row in job.amended(channel.id, "gather")}
+
+
+def _fit(job: Job, channel: ContinuousChannel) -> StepProgress:
+    record = job.fit_of(channel.id)
+    if record is None:
+        return StepProgress("fit", "empty", 0, "no curve chosen yet")
+    reasons = stale_fit(job, channel)
+    if reasons:
+        return StepProgress("fit", "stale", GRADUATIONS, ", ".join(reasons))
+    return StepProgress("fit", "proven", GRADUATIONS, "curve chosen")
+
+
+def _pack(job: Job, channel: ContinuousChannel) -> StepProgress:
+    if job.pack_of(channel.id) is None:
+        return StepProgress("pack", "empty", 0, "nothing packed yet")
+    reasons = stale_pack(job, channel)
+    if reasons:
+        return StepProgress("pack", "stale", GRADUATIONS, ", ".join(reasons))
+    return StepProgress("pack", "proven", GRADUATIONS, "numbers kept")
+
+
+def _prove(job: Job, channel: ContinuousChannel) -> StepProgress:
+    checks = checks_of(job, channel)
+    current = [check for check in checks if not check.stale]
+    if not current:
+        if checks:
+            return StepProgress("prove", "stale", GRADUATIONS, "the checks are of another packing")
+        found = as_found(job, channel)
+        return StepProgress("prove", "begun" if found else "empty", 1 if found else 0, "no checks yet")
+    proof = proof_of(job, channel)
+    passed = sum(check.passed for check in proof.checks)
+    says = f"{passed} of {len(proof.checks)} checks pass"
+    if not proof.passed:
+        return StepProgress("prove", "failed", GRADUATIONS, says)
+    if stale_pack(job, channel):
+        return StepProgress("prove", "stale", GRADUATIONS, "the packing is out of date")
+    if len(current) < ENOUGH_CHECKS:
+        return StepProgress("prove", "begun", 2 * len(current), f"{says}, {ENOUGH_CHECKS} are wanted")
+    return StepProgress("prove", "proven", GRADUATIONS, says)

@@ -1,0 +1,1 @@
+"""Budgets and coverage: one rule for the whole program."""

@@ -1,0 +1,1 @@
+"""Units as people write them, quantities, and the conditions that a conversion may need."""

@@ -1,0 +1,1 @@
+"""Step 2: the signal path, its checks and its breaks."""

@@ -1,0 +1,182 @@
+"""The error budget before any calibration: what tolerances and accuracy come to in engineering units.
+
+First-order propagation after JCGM 100:2008, 5.1.2, eq. (10), with the sensitivities taken by the finite differences
+of 5.1.3, note 2. Every tolerance is a limit either way, so it counts as rectangular: divided by the root of three
+(4.3.7). `monte_carlo` sends drawn values through the same path instead (JCGM 101:2008, 5.9).
+"""
+
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..curves import Curve
+from ..document.channel import ContinuousChannel
+from ..document.nominal import nominal_curve
+from ..stages import Excitation, PullUp
+from ..words.errors import NotApplicable, YardstickError
+
+Array = NDArray[np.float64]
+RECTANGULAR_DIVISOR = float(np.sqrt(3))
+DEFAULT_DRAWS = 20_000
+
+
+class Contribution(NamedTuple):
+    """One row of the budget: a limit either way in its own unit, and what it does in the channel's unit."""
+
+    name: str
+    half_width: float
+    unit: str
+    sensitivity: float
+    standard: float
+
+    @property
+    def limit(self) -> float:
+        """The greatest effect either way, in the channel's unit."""
+        return self.standard * RECTANGULAR_DIVISOR
+
+
+class Budget(NamedTuple):
+    """All contributions at a value, greatest first, their combined standard uncertainty, and their sum of limits."""
+
+    value: float
+    rows: tuple[Contribution, ...]
+    combined: float
+    worst: float
+    remark: str = ""
+
+    @property
+    def expanded(self) -> float:
+        """Twice the combined standard uncertainty: limits add up to nearly normal when there are several."""
+        return 2 * self.combined
+
+
+class _Source(NamedTuple):
+    """Something only known within limits: drawn at `shares` from -1 to 1 it gives the value indicated."""
+
+    name: str
+    half_width: float
+    unit: str
+    stage: int | None = None
+    part: str = ""
+    centre: float = 0.0
+
+
+def budget_at(channel: ContinuousChannel, value: float) -> Budget:
+    """The budget at a value, in the channel's unit.
+
+    Raises: NotApplicable without a described curve, OutOfRange where the value has no signal.
+    """
+    curve = _curve_of(channel)
+    sources, remark = _sources(channel, value)
+    found = _indicated(channel, curve, value, _one_at_a_time(sources))
+    rows = []
+    for n, source in enumerate(sources):
+        standard = abs(float(found[2 * n] - found[2 * n + 1])) / 2
+        per = standard * RECTANGULAR_DIVISOR / source.half_width
+        rows.append(Contribution(source.name, source.half_width, source.unit, per, standard))
+    rows.sort(key=lambda row: -row.standard)
+    combined = float(np.sqrt(sum(row.standard**2 for row in rows)))
+    return Budget(value, tuple(rows), combined, sum(row.limit for row in rows), remark)
+
+
+def _one_at_a_time(sources: list[_Source]) -> dict[_Source, Array]:
+    """Shares at which each source in turn stands a standard uncertainty up, then down, and all others are exact."""
+    shares = {source: np.zeros(2 * len(sources)) for source in sources}
+    for n, source in enumerate(sources):
+        shares[source][2 * n : 2 * n + 2] = (1 / RECTANGULAR_DIVISOR, -1 / RECTANGULAR_DIVISOR)
+    return shares
+
+
+def along_range(channel: ContinuousChannel, points: int = 9) -> tuple[Budget, ...]:
+    """Budgets at evenly spread values of the range."""
+    return tuple(budget_at(channel, float(value)) for value in np.linspace(*channel.range, points))
+
+
+def monte_carlo(channel: ContinuousChannel, value: float, seed: int, draws: int = DEFAULT_DRAWS) -> Array:
+    """Values indicated for a true value when every tolerance is drawn from its limits, shape (draws,)."""
+    generator = np.random.default_rng(seed)
+    curve = _curve_of(channel)
+    sources, _ = _sources(channel, value)
+    return _indicated(channel, curve, value, {source: generator.uniform(-1, 1, draws) for source in sources})
+
+
+def _curve_of(channel: ContinuousChannel) -> Curve:
+    curve = nominal_curve(channel)
+    if curve is None:
+        raise NotApplicable(f"{channel.tag} has no described curve: without one no tolerance can be turned into units.")
+    return curve
+
+
+def _sources(channel: ContinuousChannel, value: float) -> tuple[list[_Source], str]:
+    """Everything that is only known within limits, and a remark on what is left out."""
+    found, remark = [], ""
+    accuracy = _accuracy(channel, value)
+    if not np.isfinite(accuracy):
+        remark = "The transducer's class does not hold at this value, so its accuracy is left out: check its class."
+    elif accuracy > 0:
+        found.append(_Source("transducer's accuracy", accuracy, channel.unit))
+    path = channel.path
+    for n, stage in enumerate(path.supplied):
+        for part in stage.parts(channel.around):
+            shared = path.converter.shares_supply and isinstance(stage, PullUp | Excitation)
+            if part.half_width > 0 and not (shared and part.name in ("supply_v", "voltage_v")):
+                unit = "" if part.name == "times" else _PART_UNITS.get(part.name, "")
+                found.append(_Source(part.says, part.half_width, unit, n, part.name, part.value))
+    converter = path.converter
+    if converter.reference_tolerance_percent > 0 and not follows_reference(channel):
+        half = converter.reference_tolerance_percent / 100
+        found.append(_Source("converter's reference", 100 * half, "%", part="reference"))
+    found.append(_Source("one step of the converter", converter.resolution / 2, converter.unit, part="resolution"))
+    return found, remark
+
+
+_PART_UNITS = {
+    "resistance_ohm": "Ω", "top_ohm": "Ω", "bottom_ohm": "Ω", "added_ohm": "Ω", "supply_v": "V", "voltage_v": "V",
+    "current_ma": "mA", "zero_v": "V", "terminal_c": "K", "offset_v": "V", "leakage_ua": "µA",
+}  # fmt: skip
+
+
+def follows_reference(channel: ContinuousChannel) -> bool:
+    """Whether the signal rises and falls with the converter's own reference, so that its error falls out."""
+    driven = any(isinstance(stage, PullUp | Excitation) for stage in channel.path.stages)
+    return channel.path.converter.shares_supply and (driven or channel.transducer.is_ratiometric)
+
+
+def _accuracy(channel: ContinuousChannel, value: float) -> float:
+    part = channel.transducer
+    try:
+        in_sheet = _sheet_value(channel, value)
+        return channel.step_in_unit(float(part.half_width(np.array([in_sheet]))[0]), part.unit)
+    except YardstickError:
+        return float("nan")
+
+
+def _sheet_value(channel: ContinuousChannel, value: float) -> float:
+    from ..units.conversion import convert
+
+    around = channel.conditions
+    found = convert(value, channel.unit, channel.transducer.unit or channel.unit, barometer_kpa=around.barometer_kpa,
+                    fuel=channel.fuel)  # fmt: skip
+    return float(found)
+
+
+def _indicated(channel: ContinuousChannel, curve: Curve, value: float, drawn: dict[_Source, Array]) -> Array:
+    """The values indicated for a true value when sources stand at shares of their half-widths, shape (n,)."""
+    path, around = channel.path, channel.around
+    true = np.full(1, value)
+    varied: dict[int, dict[str, Array | float]] = {}
+    at_pin, times = np.zeros(1), np.ones(1)
+    for source, share in drawn.items():
+        amount = source.half_width * share
+        if source.stage is not None:
+            varied.setdefault(source.stage, {})[source.part] = source.centre + amount
+        elif source.part == "resolution":
+            at_pin = at_pin + amount
+        elif source.part == "reference":
+            times = times / (1 + amount / 100)
+        else:
+            true = true + amount
+    output = path.output(curve.signal(true), around)
+    pin = path.pin(output, around, varied) * times + at_pin
+    return np.atleast_1d(curve.value(pin))

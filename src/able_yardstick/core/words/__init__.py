@@ -1,0 +1,1 @@
+"""Words and numbers as people read them, refusals, and the base of every record."""

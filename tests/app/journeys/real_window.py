@@ -1,0 +1,72 @@
+"""Run under a real X server by test_real_window: two starts of the program, driven by keys and mouse."""
+
+import sys
+from pathlib import Path
+
+from PySide6.QtCore import QPoint, QSettings, Qt
+from PySide6.QtTest import QTest
+
+from able_yardstick.app.centre.rule.layout import ends_of
+from able_yardstick.app.frame.settings import Settings
+from able_yardstick.app.main import application, open_window
+
+folder, job = Path(sys.argv[1]), Path(sys.argv[2])
+QSettings.setPath(QSettings.Format.IniFormat, QSettings.Scope.UserScope, str(folder))
+app = application()
+assert app.platformName() == "xcb", app.platformName()
+
+
+def started(path):
+    """The window as the program opens it."""
+    window = open_window(path, Settings())
+    window.show()
+    window.build_rest()
+    assert QTest.qWaitForWindowExposed(window)
+    window.activateWindow()
+    assert QTest.qWaitForWindowActive(window)
+    return window
+
+
+window = started(job)
+QTest.keyClick(window, Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier)
+QTest.qWait(100)
+popup = window.find_field._popup
+assert popup.isVisible()
+assert popup.height() > 300
+app.primaryScreen().grabWindow(window.winId()).save(str(folder / "find.png"))
+QTest.keyClicks(window.find_field, "wt-206")
+assert 20 < popup.height() < 80
+QTest.keyClick(window.find_field, Qt.Key.Key_Return)
+assert window.bench.channel.tag == "WT-206"
+QTest.keyClick(window, Qt.Key.Key_5, Qt.KeyboardModifier.ControlModifier)
+assert window.bench.step == "fit"
+QTest.mouseClick(window._panel("fit").use, Qt.MouseButton.LeftButton)
+assert window.bench.job.fit_of("wt-206") is not None
+rule = window.centre.rule
+x = round(float(ends_of(rule, window.sight).x(4.0)))
+QTest.mousePress(rule, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, QPoint(x, 60))
+QTest.mouseMove(rule, QPoint(x + 40, 60))
+QTest.mouseRelease(rule, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, QPoint(x + 40, 60))
+plain = float(rule.readout("quantity").text().replace("\u2009", ""))
+assert abs(plain - 207.4 * window.sight.pin) < 5, (plain, window.sight.pin)
+QTest.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+assert window.bench.job.fit_of("wt-206") is None
+window.find_field.setFocus()
+QTest.keyClick(window.find_field, Qt.Key.Key_F8)  # the capture key arrives whatever has the focus
+assert "F8 looks at the signal at Wake" in window._said.text()
+QTest.keyClick(window, Qt.Key.Key_T, Qt.KeyboardModifier.ControlModifier)
+window.splitter.setSizes([280, 620, 370])
+sizes = window.splitter.sizes()
+window.close()
+
+window = started(None)
+assert window.bench.path == job
+assert window.theme.name == "night"
+assert all(abs(a - b) <= 2 for a, b in zip(window.splitter.sizes(), sizes, strict=True)), (
+    window.splitter.sizes(),
+    sizes,
+)
+QTest.qWait(100)
+app.primaryScreen().grabWindow(window.winId()).save(str(folder / "again.png"))
+window.close()
+print("seen")
