@@ -14,8 +14,8 @@ from able_yardstick.core.forms.integer import Ratio
 from able_yardstick.core.forms.straight import EndValues, RawPair, SlopeOffset
 from able_yardstick.core.forms.table import Knots
 from able_yardstick.core.journal.table_image import HEAD, TableImage, bank_words, image_of, table_words
-from able_yardstick.core.pack.loading import image_to_write, target_of
 from able_yardstick.core.path.converter import Converter
+from able_yardstick.core.results.loading import image_to_write, target_of
 from able_yardstick.core.wire.landing import wired_channels
 from able_yardstick.core.words.errors import BadTable, NotApplicable
 

@@ -25,11 +25,6 @@ Model = StrEnum("Model", {name: name for name in (*MODEL_NAMES[1:], "auto")})  #
 _AUTO = Model("auto")
 
 
-def register(app: typer.Typer) -> None:
-    """Add the command."""
-    app.command()(fit)
-
-
 def fit(
     points: Annotated[Path, typer.Argument(help="Points: CSV with a signal and a reference column.")],
     model: Annotated[Model, typer.Option(help="Which curve.")] = _AUTO,

@@ -64,11 +64,6 @@ class NumberType(StrEnum):
     f32 = "f32"
 
 
-def register(app: typer.Typer) -> None:
-    """Add the command."""
-    app.command()(pack)
-
-
 def pack(
     curve: Annotated[Path, typer.Argument(help="Points or table as CSV, or the JSON that fit --json printed.")],
     form: Annotated[Form, typer.Option(help="The controller's numeric form.")] = _SLOPE,
@@ -158,8 +153,8 @@ def _pair(text: str | None) -> tuple[float | None, float | None]:
 
 
 def _print_packed(made: "Made", curve: "AnyCurve", converter: "Converter", span: float, as_json: bool) -> None:
-    from ..core.forms.code import Function
     from ..core.forms.cost import packing_cost
+    from ..core.forms.function import Function
     from ..core.forms.single import SinglePolynomial
     from ..files.exports import as_plain, as_text
 

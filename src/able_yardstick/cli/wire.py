@@ -10,42 +10,11 @@ from typing import TYPE_CHECKING, Annotated, Any
 import typer
 
 from .output import AsJson, print_json
+from .quantities import in_unit, measured
 
 if TYPE_CHECKING:
     from ..core.document.channel import ContinuousChannel
     from ..core.job.job import Job
-
-_QUANTITY = re.compile(r"\s*([+\-−]?(?:\d[\d\s.,'’]*)?\d(?:[eE][+-]?\d+)?)\s*(.*?)\s*")
-
-
-def register(app: typer.Typer) -> None:
-    """Add these commands to the command line."""
-    for name, command in (
-        ("path", path), ("curve", curve), ("divider", divider), ("shunt", shunt), ("constant", constant),
-        ("wiring", wiring), ("check", check),
-    ):  # fmt: skip
-        app.command(name)(command)
-
-
-def _measured(text: str, option: str) -> tuple[float, str]:
-    """A number with its unit, as a person writes it: 80kPa, 2.5 V, −40 °C."""
-    from ..core.words.errors import BadTable
-    from ..core.words.numerals import parse_number
-
-    match = _QUANTITY.fullmatch(text)
-    if not match:
-        raise BadTable(f"Expected a number with its unit for {option}, such as 2.5V, found “{text}”.")
-    return parse_number(match[1]), match[2]
-
-
-def _in_unit(text: str, option: str, unit: str) -> float:
-    from ..core.units.conversion import convert
-
-    value, written = _measured(text, option)
-    return float(convert(value, written or unit, unit))
-
-
-# -- path -----------------------------------------------------------------------------------------------------------
 
 
 def path(
@@ -133,7 +102,7 @@ def _pin_at(channel: "ContinuousChannel", text: str) -> float:
     key = key.strip()
     if not sign:
         raise BadTable(f"Expected a place such as quantity=80kPa or pin=2.5V, found “{text}”.")
-    value, written = _measured(rest, f"--at {key}")
+    value, written = measured(rest, f"--at {key}")
     if key == "quantity":
         value = channel.in_unit(value, written)[0]
     elif written and key != "counts":
@@ -161,84 +130,6 @@ def _budget(channel: "ContinuousChannel", pin: float | None) -> dict[str, Any]:
             "expanded": found.expanded, "coverage_factor": 2, "worst": found.worst, "remark": found.remark}  # fmt: skip
 
 
-# -- standard curves ------------------------------------------------------------------------------------------------
-
-
-def curve(
-    kind: Annotated[str, typer.Argument(help="pt100, pt500, pt1000, tc-b to tc-t, ntc.")],
-    value: Annotated[str | None, typer.Option(help="A temperature, such as 100degC.")] = None,
-    signal: Annotated[str | None, typer.Option(help="A signal, such as 138.5ohm or 4.096mV.")] = None,
-    cold_junction: Annotated[str, typer.Option(help="Temperature of a thermocouple's terminals.")] = "0degC",
-    r25: Annotated[str, typer.Option(help="A thermistor's resistance at 25 °C.")] = "10kohm",
-    beta: Annotated[float, typer.Option(help="A thermistor's beta, in kelvin.")] = 3950.0,
-    as_json: AsJson = False,
-) -> None:
-    """The other side of a standard curve: signal from temperature, or temperature from signal (all of them)."""
-    from ..core.words.errors import BadTable
-
-    if (value is None) == (signal is None):
-        raise BadTable("Expected one of --value and --signal.")
-    law = _law(kind, _in_unit(cold_junction, "--cold-junction", "°C"), _in_unit(r25, "--r25", "Ω"), beta)
-    if value is not None:
-        celsius = _in_unit(value, "--value", "°C")
-        found = {"kind": kind, "value": celsius, "signal": law.signal(celsius), "unit": law.unit, "value_unit": "°C"}
-    else:
-        given = _in_unit(signal or "", "--signal", law.unit)
-        every = law.values(given)
-        found = {"kind": kind, "signal": given, "value": every[-1], "values": every, "unit": law.unit,
-                 "value_unit": "°C"}  # fmt: skip
-    if as_json:
-        print_json(found)
-    else:
-        side = f"{found['signal']:.6g} {law.unit}"
-        print(f"{found['value']:.6g} °C  ↔  {side}")
-
-
-class _Law:
-    """A standard curve both ways, in °C and in its own signal's unit."""
-
-    def __init__(self, unit: str, signal: Any, values: Any) -> None:
-        self.unit = unit
-        self._signal, self._values = signal, values
-
-    def signal(self, celsius: float) -> float:
-        """The signal at a temperature."""
-        return float(self._signal(celsius))
-
-    def values(self, signal: float) -> list[float]:
-        """Every temperature at a signal. Raises: OutOfRange if there is none."""
-        return [float(one) for one in self._values(signal)]
-
-
-def _law(kind: str, cold_c: float, r25: float, beta: float) -> _Law:
-    from ..core.standards import platinum, thermistors, thermocouples
-    from ..core.words.errors import BadTable
-
-    name = kind.strip().lower()
-    if name in ("pt100", "pt500", "pt1000"):
-        r0 = float(name[2:])
-        return _Law("Ω", lambda t: platinum.resistance_ohm(t, r0), lambda r: [platinum.temperature_c(r, r0)])
-    if name == "ntc":
-        terms = thermistors.SteinhartHart.from_beta(r25, 25.0, beta)
-        return _Law(
-            "Ω", lambda t: thermistors.resistance_ohm(terms, t), lambda r: [thermistors.temperature_c(terms, r)]
-        )
-    letter = next((one for one in thermocouples.LETTERS if name == f"tc-{one.lower()}"), None)
-    if letter is None:
-        known = "pt100, pt500, pt1000, ntc, " + ", ".join(f"tc-{one.lower()}" for one in thermocouples.LETTERS)
-        raise BadTable(f"There is no curve “{kind}”. Known: {known}.")
-    missing = float(thermocouples.emf_mv(letter, cold_c))
-
-    def temperatures(emf: float) -> list[float]:
-        every = list(thermocouples.temperatures_c(letter, emf + missing))
-        return every or [float(thermocouples.temperature_c(letter, emf + missing))]  # which says why there is none
-
-    return _Law("mV", lambda t: float(thermocouples.emf_mv(letter, t)) - missing, temperatures)
-
-
-# -- resistors ------------------------------------------------------------------------------------------------------
-
-
 def divider(
     top: Annotated[str, typer.Option(help="The highest voltage to divide, such as 60V.")],
     pin: Annotated[str, typer.Option(help="The most that the pin may get, such as 3.3V.")],
@@ -249,9 +140,9 @@ def divider(
     """The preferred pair of resistors that brings a voltage nearest to what the pin may get, without going over."""
     from ..core.standards.resistors import solve_divider
 
-    load = math.inf if impedance is None else _in_unit(impedance, "--impedance", "Ω")
+    load = math.inf if impedance is None else in_unit(impedance, "--impedance", "Ω")
     choice = solve_divider(
-        _in_unit(top, "--top", "V"), _in_unit(pin, "--pin", "V"), impedance_ohm=load, series=_series(series)
+        in_unit(top, "--top", "V"), in_unit(pin, "--pin", "V"), impedance_ohm=load, series=_series(series)
     )
     found = {"top_ohm": choice.top_ohm, "bottom_ohm": choice.bottom_ohm, "share": choice.share,
              "factor": 1 / choice.share, "pin_v": choice.pin_v, "used": choice.used}  # fmt: skip
@@ -290,7 +181,7 @@ def shunt(
         raise BadTable(f"Expected a loop such as 4-20mA, found “{loop}”.")
     share = parse_number(headroom.strip().removesuffix("%")) / 100
     choice = solve_shunt(
-        parse_number(match[1]), parse_number(match[2]), _in_unit(pin, "--pin", "V"), headroom=share,
+        parse_number(match[1]), parse_number(match[2]), in_unit(pin, "--pin", "V"), headroom=share,
         series=_series(series),
     )  # fmt: skip
     if as_json:
@@ -300,39 +191,6 @@ def shunt(
             f"{choice.resistance_ohm:g} Ω (exactly {choice.exact_ohm:.5g}): {choice.pin_low_v:.4g} to "
             f"{choice.pin_high_v:.4g} V, {choice.headroom:.1%} of headroom, {choice.watts:.3g} W at the top"
         )
-
-
-# -- registers, wiring, checks --------------------------------------------------------------------------------------
-
-
-def constant(
-    formula: Annotated[Path, typer.Argument(help="A register's formula, inputs and width as JSON.")],
-    as_json: AsJson = False,
-) -> None:
-    """The integer for a register, in hexadecimal and in words. Exit status 1 if a bit field does not agree."""
-    from pydantic import ValidationError
-
-    from ..core.document.register_constant import RegisterConstant, reckon
-    from ..core.words.errors import BadTable
-    from ..core.words.record import first_complaint
-    from ..files.tables import read_text
-
-    try:
-        described = RegisterConstant.model_validate_json(read_text(formula))
-    except ValidationError as error:
-        raise BadTable(f"{formula}: {first_complaint(error)}.") from error
-    found = reckon(described)
-    if as_json:
-        print_json(
-            {"value": found.integer, "exact": found.exact, "hex": found.hexadecimal, "words": list(found.words),
-             "rounding_error": found.rounding_error, "fields": [field._asdict() for field in found.fields]}
-        )  # fmt: skip
-    else:
-        words = " ".join(f"0x{word:04X}" for word in found.words)
-        print(f"{found.integer}  {found.hexadecimal}  {words}  (exactly {found.exact:.12g})")
-        for field in found.fields:
-            print(("agrees  " if field.agrees else "DIFFERS ") + field.says)
-    raise typer.Exit(0 if all(field.agrees for field in found.fields) else 1)
 
 
 def wiring(

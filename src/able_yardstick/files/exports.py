@@ -8,9 +8,9 @@ from typing import Any
 
 from ..core.forms.any_form import AnyForm
 from ..core.forms.base import Cells
-from ..core.forms.code import Function
 from ..core.forms.cost import PackingCost
 from ..core.forms.expression import FormulaText
+from ..core.forms.function import Function
 from ..core.wake.burst import Burst
 from ..core.words.errors import BadTable
 

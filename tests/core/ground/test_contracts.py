@@ -19,8 +19,8 @@ from able_yardstick.core.curves import (
     ZirconiaCurve,
 )
 from able_yardstick.core.document.nominal import curve_in_unit
-from able_yardstick.core.forms.code import Function
 from able_yardstick.core.forms.expression import FormulaText
+from able_yardstick.core.forms.function import Function
 from able_yardstick.core.forms.spec import FORM_NAMES, PackSpec
 from able_yardstick.core.job.channels import new_continuous
 from able_yardstick.core.pack.make import pack

@@ -17,8 +17,8 @@ from able_yardstick.core.pack.make import pack, pack_in_full
 from able_yardstick.core.pack.search import divide_first, rational
 from able_yardstick.core.pack.search.digits import Digits, best_divisor, best_line, decimals_enough
 from able_yardstick.core.pack.search.rational import Widths, best_ratio
-from able_yardstick.core.pack.search.worst import best_slope, deciding
 from able_yardstick.core.path.converter import Converter
+from able_yardstick.core.regression.worst_error import best_slope, deciding
 from able_yardstick.core.words.errors import OutOfRange
 from able_yardstick.core.words.record import InvalidRecord
 

@@ -2,7 +2,7 @@
 
 import numpy as np
 from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QContextMenuEvent, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtGui import QContextMenuEvent, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenu, QScrollArea, QToolButton, QVBoxLayout, QWidget
 
 from ...core.document.channel import AnyChannel, ConstantChannel, ContinuousChannel, TwoStateChannel
@@ -12,27 +12,12 @@ from ...core.job.job import Job
 from ...core.state.progress import GRADUATIONS, ChannelState, StepProgress, state_of
 from ...core.words.errors import YardstickError
 from ...core.words.numerals import decimals_for, fixed
+from .state_mark import draw_state
 from .theme import Theme, bold, font
 from .widgets import discard
 from .workbench import Workbench
 
 CARD_HEIGHT = 62
-_COLORS = {"ok": "green", "look": "amber", "fault": "red", "open": "muted"}
-
-
-def draw_state(painter: QPainter, theme: Theme, level: str, centre: QPointF, size: float = 4.5) -> None:
-    """A state as shape and colour: disc in order, diamond to look at, square at fault, ring in work."""
-    color = theme.color(_COLORS[level])
-    painter.setPen(QPen(color, 1.6) if level == "open" else Qt.PenStyle.NoPen)
-    painter.setBrush(Qt.BrushStyle.NoBrush if level == "open" else color)
-    if level == "fault":
-        painter.drawRect(QRectF(centre.x() - size, centre.y() - size, 2 * size, 2 * size))
-    elif level == "look":
-        reach = size + 1.5
-        corners = [QPointF(0, -reach), QPointF(reach, 0), QPointF(0, reach), QPointF(-reach, 0)]
-        painter.drawPolygon(QPolygonF([centre + corner for corner in corners]))
-    else:
-        painter.drawEllipse(centre, size, size)
 
 
 class CardText:

@@ -540,7 +540,7 @@ class MainWindow(QMainWindow):
         """Take readings from the clipboard: as checks at Prove, else to gather."""
         if self.bench.step != "prove":
             self.bench.go("gather")
-        from ..steps.gather.panel import ReadingsPanel
+        from ..panel.readings_panel import ReadingsPanel
 
         panel = self._panel(self.bench.step)
         if isinstance(panel, ReadingsPanel):

@@ -3,7 +3,8 @@
 from typing import NamedTuple
 
 from ...core.document.channel import ContinuousChannel
-from ...core.journal.reading import Node, Raw
+from ...core.journal.reading import Raw
+from ...core.path.node import Node
 
 _SMALLER = {"V": "mV", "Hz": "kHz"}
 

@@ -1,16 +1,21 @@
 """The plant's knobs as a person has them: true values, faults, where the meter is held. One line of JSON each way."""
 
 import time
-from typing import TYPE_CHECKING, Any, NamedTuple
+from typing import Any, NamedTuple, Protocol
 
 from ...core.document.channel import ContinuousChannel
 from ...core.words.errors import NoSuchThing, NotApplicable
-from .plant import fault_named
-
-if TYPE_CHECKING:
-    from .server import Rig
+from .plant import Plant, fault_named
 
 _LONGEST_SILENCE_S = 60.0
+
+
+class Knobbed(Protocol):
+    """What has knobs: a plant, and how the wires to it behave."""
+
+    plant: Plant
+    silent_until: float
+    logger_baud: int
 
 
 class KnobRow(NamedTuple):
@@ -27,7 +32,7 @@ class KnobRow(NamedTuple):
     faults: tuple[str, ...]
 
 
-def obeyed(rig: "Rig", wanted: dict[str, Any]) -> dict[str, Any]:
+def obeyed(rig: Knobbed, wanted: dict[str, Any]) -> dict[str, Any]:
     """What was asked for is done, and the plant's state given. Raises: NoSuchThing, NotApplicable."""
     plant = rig.plant
     what = wanted.get("do", "state")
@@ -51,7 +56,7 @@ def obeyed(rig: "Rig", wanted: dict[str, Any]) -> dict[str, Any]:
     return _state(rig)
 
 
-def _state(rig: "Rig") -> dict[str, Any]:
+def _state(rig: Knobbed) -> dict[str, Any]:
     rows = []
     for tag, one in rig.plant.channels.items():
         unit = one.channel.unit if isinstance(one.channel, ContinuousChannel) else "0 closed, 1 open"

@@ -10,7 +10,7 @@ from ..stages import NO_LOAD, AnyStage
 from ..stages.chain import backwards, forwards, loads, slopes
 from ..units.conditions import NOMINAL, Conditions
 from ..words.record import Finite
-from .base import Array, Curve
+from .base import Array
 from .cubic import MonotoneCubic
 from .defined import DefinedCurve
 from .formula import FormulaCurve
@@ -35,7 +35,7 @@ OutputCurve = Annotated[OutputKinds, Field(discriminator="kind")]
 
 
 class ComposedCurve(DefinedCurve):
-    """value = curve(output), where the signal is `signal_factor` times what the stages make of the output."""
+    """value = curve(output), where the signal is what the stages make of the output."""
 
     name: ClassVar[str] = "curve"
     kind: Literal["composed"] = "composed"
@@ -43,17 +43,16 @@ class ComposedCurve(DefinedCurve):
     stages: tuple[AnyStage, ...] = ()
     load_ohm: Finite | None = None
     conditions: Conditions = NOMINAL
-    signal_factor: Finite = Field(default=1.0, gt=0)
 
     @cached_property
     def _loads(self) -> tuple[float, ...]:
         return loads(self.stages, self.load_ohm or NO_LOAD)
 
     def _signal_of(self, output: Array) -> Array:
-        return self.signal_factor * forwards(self.stages, self._loads, output, self.conditions)
+        return forwards(self.stages, self._loads, output, self.conditions)
 
     def _output_of(self, signal: Array) -> Array:
-        return backwards(self.stages, self._loads, signal / self.signal_factor, self.conditions)
+        return backwards(self.stages, self._loads, signal, self.conditions)
 
     @cached_property
     def _limits(self) -> tuple[float, float]:
@@ -62,7 +61,7 @@ class ComposedCurve(DefinedCurve):
         return float(low), float(high)
 
     @property
-    def limits(self) -> tuple[float, float]:
+    def law_limits(self) -> tuple[float, float]:
         """The signals at the ends of what the output's curve is defined for."""
         return self._limits
 
@@ -73,7 +72,7 @@ class ComposedCurve(DefinedCurve):
     def law_slope(self, signal: Array) -> Array:
         """Change of value per unit of signal."""
         output = self._output_of(signal)
-        through = self.signal_factor * slopes(self.stages, self._loads, output, self.conditions)
+        through = slopes(self.stages, self._loads, output, self.conditions)
         return np.asarray(self.curve.slope(output) / through)
 
     def law_inverse(self, value: Array) -> Array:
@@ -82,9 +81,8 @@ class ComposedCurve(DefinedCurve):
 
     def turning_points(self) -> tuple[float, ...]:
         """Where the output's curve turns, as signals."""
-        return tuple(sorted(float(self._signal_of(np.asarray(turn))) for turn in self.curve.turning_points()))
-
-    def stretched(self, factor: float) -> Curve:
-        """The same curve of a signal `factor` times as large."""
-        low, high = (factor * end for end in self.domain)
-        return self.with_(signal_factor=factor * self.signal_factor, domain=(low, high))
+        return tuple(
+            sorted(
+                self.signal_factor * float(self._signal_of(np.asarray(turn))) for turn in self.curve.turning_points()
+            )
+        )

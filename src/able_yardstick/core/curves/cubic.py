@@ -42,7 +42,7 @@ class MonotoneCubic(DefinedCurve):
         return cls(signals=table.signals, values=table.values, domain=table.domain)
 
     @property
-    def limits(self) -> tuple[float, float]:
+    def law_limits(self) -> tuple[float, float]:
         """The first and the last breakpoint."""
         return self.signals[0], self.signals[-1]
 
@@ -76,6 +76,12 @@ class MonotoneCubic(DefinedCurve):
     def law_inverse(self, value: Array) -> Array:
         """Signals at values."""
         return solved(self, value)
+
+    def stretched(self, factor: float) -> Self:
+        """The same cubic of a signal `factor` times as large: its breakpoints move with it."""
+        signals = tuple(factor * signal for signal in self.signals)
+        low, high = (factor * end for end in self.domain)
+        return self.with_(signals=signals, domain=(low, high))
 
 
 def _slopes(widths: Array, chords: Array) -> Array:

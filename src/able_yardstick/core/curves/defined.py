@@ -4,6 +4,7 @@ from abc import abstractmethod
 from typing import Self
 
 import numpy as np
+from pydantic import Field
 
 from ..units.conditions import NOMINAL, Conditions
 from ..words.record import Finite
@@ -11,7 +12,7 @@ from .base import Array, Curve
 
 
 class DefinedCurve(Curve):
-    """value = gain x law(signal) + offset, where the law is strictly monotonic between `limits`.
+    """value = gain x law(signal / signal_factor) + offset, where the law runs one way between its `law_limits`.
 
     Beyond the limits nothing is defined: the curve goes on along its end slopes, so that a plot or a controller that
     goes there meets a finite number, and `usable_stretch` cuts every scale off at the limits.
@@ -19,15 +20,22 @@ class DefinedCurve(Curve):
 
     gain: Finite = 1.0
     offset: Finite = 0.0
+    signal_factor: Finite = Field(default=1.0, gt=0)
 
     @property
     @abstractmethod
+    def law_limits(self) -> tuple[float, float]:
+        """The signals, as the law takes them, between which it holds."""
+
+    @property
     def limits(self) -> tuple[float, float]:
         """The signals between which the law holds."""
+        low, high = self.law_limits
+        return self.signal_factor * low, self.signal_factor * high
 
     @abstractmethod
     def law(self, signal: Array) -> Array:
-        """The law at signals within the limits, shape kept."""
+        """The law at signals within its limits, shape kept."""
 
     @abstractmethod
     def law_slope(self, signal: Array) -> Array:
@@ -39,8 +47,8 @@ class DefinedCurve(Curve):
 
     def value(self, signal: Array | float, conditions: Conditions = NOMINAL) -> Array:
         """Values at signals, shape kept."""
-        asked = np.asarray(signal, dtype=float)
-        low, high = self.limits
+        asked = np.asarray(signal, dtype=float) / self.signal_factor
+        low, high = self.law_limits
         inside = np.clip(asked, low, high)
         found = self.law(inside)
         beyond = inside != asked
@@ -51,7 +59,8 @@ class DefinedCurve(Curve):
 
     def slope(self, signal: Array | float, conditions: Conditions = NOMINAL) -> Array:
         """Change of value per unit of signal, shape kept."""
-        return np.asarray(self.gain * self.law_slope(np.clip(np.asarray(signal, dtype=float), *self.limits)))
+        inside = np.clip(np.asarray(signal, dtype=float) / self.signal_factor, *self.law_limits)
+        return np.asarray(self.gain / self.signal_factor * self.law_slope(inside))
 
     def turning_points(self) -> tuple[float, ...]:
         """None: the limits are such that the law runs one way."""
@@ -65,7 +74,7 @@ class DefinedCurve(Curve):
     def signal(self, value: Array | float, conditions: Conditions = NOMINAL) -> Array:
         """Signals that give the values, shape kept; on the straight extensions beyond what the law reaches."""
         wanted = (np.asarray(value, dtype=float) - self.offset) / self.gain
-        ends = np.array(self.limits)
+        ends = np.array(self.law_limits)
         at_ends, slopes = self.law(ends), self.law_slope(ends)
         inside = np.clip(wanted, at_ends.min(), at_ends.max())
         found = self.law_inverse(inside)
@@ -73,18 +82,16 @@ class DefinedCurve(Curve):
         beyond = wanted != inside
         with np.errstate(divide="ignore", invalid="ignore"):
             extended = ends[end] + (wanted - at_ends[end]) / slopes[end]
-        return np.asarray(np.where(beyond, extended, found))
+        return np.asarray(self.signal_factor * np.where(beyond, extended, found))
 
     def converted(self, gain: float, offset: float) -> Self:
         """The same curve in another unit of value."""
         return self.with_(gain=gain * self.gain, offset=gain * self.offset + offset)
 
-    def stretched(self, factor: float) -> Curve:
+    def stretched(self, factor: float) -> Self:
         """The same curve of a signal `factor` times as large."""
-        from .composed import ComposedCurve  # which is a defined curve itself
-
         low, high = (factor * end for end in self.domain)
-        return ComposedCurve(curve=self, signal_factor=factor, domain=(low, high))
+        return self.with_(signal_factor=factor * self.signal_factor, domain=(low, high))
 
 
 _BISECTIONS = 60
@@ -93,7 +100,7 @@ _SAMPLES = 257
 
 def numeric_slope(curve: DefinedCurve, signal: Array) -> Array:
     """Derivative of a law that has none in closed form, by central differences inside its limits, shape kept."""
-    low, high = curve.limits
+    low, high = curve.law_limits
     step = 1e-6 * (high - low)
     below, above = np.clip(signal - step, low, high), np.clip(signal + step, low, high)
     return np.asarray((curve.law(above) - curve.law(below)) / (above - below))
@@ -101,7 +108,7 @@ def numeric_slope(curve: DefinedCurve, signal: Array) -> Array:
 
 def solved(curve: DefinedCurve, value: Array) -> Array:
     """The inverse of a law that has none in closed form: bracketed by samples, then bisected, shape kept."""
-    low, high = curve.limits
+    low, high = curve.law_limits
     signals = np.linspace(low, high, _SAMPLES)
     values = curve.law(signals)
     if values[0] > values[-1]:

@@ -56,7 +56,7 @@ class FormulaCurve(DefinedCurve):
         return parse(self.text)
 
     @property
-    def limits(self) -> tuple[float, float]:
+    def law_limits(self) -> tuple[float, float]:
         """The signals it was given for."""
         return self.low, self.high
 

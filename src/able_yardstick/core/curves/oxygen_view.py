@@ -6,7 +6,7 @@ from typing import ClassVar, Literal
 import numpy as np
 
 from ..units.oxygen import AIR_O2_SHARE, RICHEST_TRUSTED_LAMBDA, Fuel, OxygenView, convert_oxygen, oxygen_percent
-from .base import Array, Curve
+from .base import Array
 from .composed import ComposedCurve, OutputCurve
 from .defined import DefinedCurve, numeric_slope, solved
 
@@ -35,7 +35,7 @@ class OxygenViewCurve(DefinedCurve):
         return float(low), float(high)
 
     @property
-    def limits(self) -> tuple[float, float]:
+    def law_limits(self) -> tuple[float, float]:
         """The signals between which both views say something."""
         return self._limits
 
@@ -50,8 +50,3 @@ class OxygenViewCurve(DefinedCurve):
     def law_inverse(self, value: Array) -> Array:
         """Signals at values of the target view."""
         return solved(self, value)
-
-    def stretched(self, factor: float) -> Curve:
-        """The same curve of a signal `factor` times as large."""
-        low, high = (factor * end for end in self.domain)
-        return self.with_(curve=self.curve.stretched(factor), domain=(low, high))

@@ -34,7 +34,7 @@ class PlatinumCurve(DefinedCurve):
         return float(low), float(high)
 
     @property
-    def limits(self) -> tuple[float, float]:
+    def law_limits(self) -> tuple[float, float]:
         """Resistances at −200 and 850 °C."""
         return self._limits
 
@@ -64,7 +64,7 @@ class ThermocoupleCurve(DefinedCurve):
         return float(low), float(high)
 
     @property
-    def limits(self) -> tuple[float, float]:
+    def law_limits(self) -> tuple[float, float]:
         """Emfs over which each belongs to one temperature."""
         return self._limits
 
@@ -102,7 +102,7 @@ class ThermistorCurve(DefinedCurve):
         return float(low), float(high)
 
     @property
-    def limits(self) -> tuple[float, float]:
+    def law_limits(self) -> tuple[float, float]:
         """Resistances at the two trusted ends."""
         return self._limits
 
@@ -133,7 +133,7 @@ class ZirconiaCurve(DefinedCurve):
         return float(low), float(high)
 
     @property
-    def limits(self) -> tuple[float, float]:
+    def law_limits(self) -> tuple[float, float]:
         """Emfs at 25 and at 0.001 % O2."""
         return self._limits
 
@@ -170,7 +170,7 @@ class RootCurve(DefinedCurve):
         return self
 
     @property
-    def limits(self) -> tuple[float, float]:
+    def law_limits(self) -> tuple[float, float]:
         """From well below zero, where there is no flow, to a pressure of one and a half times the full one."""
         span = self.top_signal - self.zero_signal
         return self.zero_signal - span, self.zero_signal + 1.5 * span

@@ -2,29 +2,35 @@
 
 from collections.abc import Callable
 from functools import wraps
-from typing import Concatenate, ParamSpec, TypeVar, cast
+from typing import Concatenate, ParamSpec, Protocol, TypeVar, cast
 
-import numpy as np
-from numpy.typing import NDArray
-
-from ..job.job import Job
 from .channel import ContinuousChannel
 
-Array = NDArray[np.float64]
 P = ParamSpec("P")
 R = TypeVar("R")
 
 
+class Tree(Protocol):
+    """What has room for what is reckoned from it."""
+
+    @property
+    def memo(self) -> dict[tuple[str, ...], tuple[object, object]]:
+        """By what was asked: the record it was asked of, and what came of it."""
+
+
+T = TypeVar("T", bound=Tree)
+
+
 def once_per_tree(
-    function: Callable[Concatenate[Job, ContinuousChannel, P], R],
-) -> Callable[Concatenate[Job, ContinuousChannel, P], R]:
+    function: Callable[Concatenate[T, ContinuousChannel, P], R],
+) -> Callable[Concatenate[T, ContinuousChannel, P], R]:
     """Reckon once for each tree and channel: a tree never changes, and is asked the same by every part of a window.
 
     The further arguments are words.
     """
 
     @wraps(function)
-    def remembered(job: Job, channel: ContinuousChannel, /, *args: P.args, **kwargs: P.kwargs) -> R:
+    def remembered(job: T, channel: ContinuousChannel, /, *args: P.args, **kwargs: P.kwargs) -> R:
         key = (function.__name__, channel.id, *map(str, args), *map(str, kwargs.values()))
         kept = job.memo.get(key)
         if kept is None or kept[0] is not channel:

@@ -4,7 +4,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from ..journal.reading import Node
+from ..path.node import Node
 from ..words.record import Finite, Frozen
 
 Role = Literal["raw", "shown", "reference", "meter"]

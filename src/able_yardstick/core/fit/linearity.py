@@ -11,8 +11,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..curves import Curve
-from ..pack.search.worst import best_slope, deciding
 from ..regression.repeats import STOP_WIDTH, stop_numbers
+from ..regression.worst_error import best_slope, deciding
 
 Array = NDArray[np.float64]
 Rows = NDArray[np.bool_]

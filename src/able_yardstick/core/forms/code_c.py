@@ -1,6 +1,6 @@
 """C99 text of a calibration. To be compiled without contracting a product and a sum into one operation."""
 
-from .code import Function, harmless, number, numbers
+from .function import Function, harmless, number, numbers
 from .integer import FixedPoint, Ratio
 from .single import SinglePolynomial
 from .straight import SlopeOffset

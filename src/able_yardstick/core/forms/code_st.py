@@ -1,8 +1,8 @@
 """IEC 61131-3 Structured Text of a calibration (third edition: a function may have further outputs)."""
 
-from . import code
-from .code import Function, harmless
+from . import function
 from .code_c import comment
+from .function import Function, harmless
 from .integer import FixedPoint, Ratio
 from .single import SinglePolynomial
 from .straight import SlopeOffset
@@ -11,12 +11,12 @@ from .table import Knots
 
 def number(value: float) -> str:
     """A REAL literal: unlike C's it has a point before its exponent too (IEC 61131-3:2013, 6.3.2)."""
-    return _with_point(code.number(value))
+    return _with_point(function.number(value))
 
 
 def numbers(values: tuple[float, ...]) -> list[str]:
     """REAL literals in rows of six."""
-    return [", ".join(map(_with_point, row.split(", "))) for row in code.numbers(values)]
+    return [", ".join(map(_with_point, row.split(", "))) for row in function.numbers(values)]
 
 
 def _with_point(text: str) -> str:

@@ -9,8 +9,9 @@ from numpy.typing import NDArray
 from ..document.channel import ContinuousChannel
 from ..document.nominal import nominal_curve
 from ..document.reference import Reference
-from ..journal.reading import Direction, Node, Raw, Reading, Stimulated
+from ..journal.reading import Direction, Raw, Reading, Stimulated
 from ..journal.sample import BAD, Series
+from ..path.node import Node
 from ..units.conversion import affine_gain, convert
 from ..words.errors import NotApplicable, TooFewReadings, UnitMismatch
 from .steady import Steadiness, SteadyRule, steadiness

@@ -6,6 +6,7 @@ from typing import Literal, Self
 
 from pydantic import Field, model_validator
 
+from ..path.node import Node
 from ..path.signal_path import Path
 from ..units.conditions import NOMINAL, Conditions
 from ..units.electrical import signal_gain
@@ -14,7 +15,6 @@ from ..words.record import Finite, Frozen
 from .sample import Series
 
 Direction = Literal["up", "down", "not stated"]
-Node = Literal["output", "pin", "counts"]
 Stimulated = Literal["whole loop", "at the terminal", "transducer alone", "not stated"]
 
 

@@ -4,7 +4,7 @@ import numpy as np
 
 from ..document.channel import ContinuousChannel
 from ..forms.any_form import AnyForm
-from ..forms.code import Function
+from ..forms.function import Function
 from ..forms.steps import on_step
 from ..forms.table import Knots
 from ..words.errors import NotApplicable

@@ -21,13 +21,13 @@ from ..forms.steps import on_step
 from ..forms.straight import Divisor, EndValues, Inverse, RawPair, SlopeOffset
 from ..forms.table import Knots
 from ..path.converter import Converter
+from ..regression.worst_error import Points, best_pair, best_slope, deciding
 from ..words.errors import OutOfRange
 from ..words.record import InvalidRecord, first_complaint
 from .search.chebyshev import closest
 from .search.digits import Digits, best_divisor, best_line
 from .search.knots import Shared, TableOrder, TableReport, table_of
 from .search.rational import Widths, best_ratio
-from .search.worst import Points, best_pair, best_slope, deciding
 
 Array = NDArray[np.float64]
 _POLYNOMIAL_ROWS = 400

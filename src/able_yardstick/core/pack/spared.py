@@ -4,16 +4,16 @@ import numpy as np
 
 from ..document.channel import ContinuousChannel
 from ..forms.any_form import AnyForm
-from ..forms.code import Function
+from ..forms.function import Function
 from ..forms.single import SinglePolynomial
 from ..forms.spec import PackSpec
 from ..job.in_force import believed, curve_in_use
 from ..job.job import Job
+from ..regression.worst_error import deciding
 from ..words.numerals import significant
 from .packed import Packed
 from .search.digits import decimals_enough
 from .search.knots import TableOrder, fewest_within
-from .search.worst import deciding
 
 SHARE = 0.1  # of the error allowed: what rounding may take without anyone noticing
 

@@ -18,6 +18,8 @@ LOWEST_C, HIGHEST_C = -200.0, 850.0
 _NEWTON_STEPS = 8
 
 ToleranceClass = Literal["AA", "A", "B", "C"]
+Element = Literal["wire-wound", "film"]
+ELEMENTS: tuple[Element, ...] = get_args(Element)
 CLASSES: tuple[ToleranceClass, ...] = get_args(ToleranceClass)
 
 
@@ -30,12 +32,20 @@ class ClassLimits(NamedTuple):
     to_c: float
 
 
-# IEC 60751:2022, table 3, wire-wound elements
-CLASS_LIMITS: dict[ToleranceClass, ClassLimits] = {
-    "AA": ClassLimits(0.10, 0.0017, -50, 250),
-    "A": ClassLimits(0.15, 0.002, -100, 450),
-    "B": ClassLimits(0.30, 0.005, -196, 600),
-    "C": ClassLimits(0.60, 0.010, -196, 600),
+# IEC 60751:2022, table 3: the same tolerance holds over less of a film element than of a wire-wound one
+CLASS_LIMITS: dict[Element, dict[ToleranceClass, ClassLimits]] = {
+    "wire-wound": {
+        "AA": ClassLimits(0.10, 0.0017, -50, 250),
+        "A": ClassLimits(0.15, 0.002, -100, 450),
+        "B": ClassLimits(0.30, 0.005, -196, 600),
+        "C": ClassLimits(0.60, 0.010, -196, 600),
+    },
+    "film": {
+        "AA": ClassLimits(0.10, 0.0017, 0, 150),
+        "A": ClassLimits(0.15, 0.002, -30, 300),
+        "B": ClassLimits(0.30, 0.005, -50, 500),
+        "C": ClassLimits(0.60, 0.010, -50, 600),
+    },
 }
 
 
@@ -100,9 +110,12 @@ def temperature_c(resistance: Array | float, r0_ohm: float = 100.0, terms: Terms
     return np.asarray(np.where(ratio >= 1, warm, t))
 
 
-def tolerance_k(tolerance_class: ToleranceClass, temperature: Array | float) -> Array:
-    """Tolerance in K either way at temperatures in °C, shape kept; NaN where the class does not hold."""
-    limits = CLASS_LIMITS[tolerance_class]
+def tolerance_k(tolerance_class: ToleranceClass, temperature: Array | float, element: Element = "wire-wound") -> Array:
+    """Tolerance in K either way at temperatures in °C, shape kept; NaN where the class does not hold.
+
+    Source: IEC 60751:2022, table 3.
+    """
+    limits = CLASS_LIMITS[element][tolerance_class]
     t = np.asarray(temperature, dtype=float)
     inside = (t >= limits.from_c) & (t <= limits.to_c)
     return np.asarray(np.where(inside, limits.constant_k + limits.share * np.abs(t), np.nan))

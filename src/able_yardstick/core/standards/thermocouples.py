@@ -5,7 +5,6 @@ degrees: E(t hot, t cold) = E(t hot) - E(t cold).
 """
 
 from functools import cache
-from importlib import resources
 from typing import Literal, NamedTuple, get_args
 
 import numpy as np
@@ -13,15 +12,58 @@ from numpy.typing import NDArray
 
 from ..words.errors import OutOfRange
 from ..words.numerals import significant
+from .thermocouple_functions import FUNCTIONS
 
 Array = NDArray[np.float64]
-Letter = Literal["B", "E", "J", "K", "N", "R", "S", "T"]
+Letter = Literal["A", "B", "C", "E", "J", "K", "N", "R", "S", "T"]
 LETTERS: tuple[Letter, ...] = get_args(Letter)
 _GUESSES = 1025
 _NEWTON_STEPS = 8
-_TOLERANCE = {  # IEC 60584-1:2013, table 1, class 2 (B: class 2 starts at 600 °C): ± the greater of K, share of |t|
-    "B": (1.5, 0.0025), "E": (2.5, 0.0075), "J": (2.5, 0.0075), "K": (2.5, 0.0075), "N": (2.5, 0.0075),
-    "R": (1.5, 0.0025), "S": (1.5, 0.0025), "T": (1.0, 0.0075),
+ToleranceClass = Literal["1", "2", "3"]
+TOLERANCE_CLASSES: tuple[ToleranceClass, ...] = get_args(ToleranceClass)
+
+
+class ClassLimits(NamedTuple):
+    """A tolerance of the greater of `constant_k` and `share` |t|, and the temperatures in °C over which it holds.
+
+    Class 1 of types R and S grows by `share` per degree above `grows_from_c` instead.
+    """
+
+    constant_k: float
+    share: float
+    from_c: float
+    to_c: float
+    grows_from_c: float | None = None
+
+    def at(self, t: Array) -> Array:
+        """The tolerance in K at temperatures in °C, shape kept; NaN where the class does not hold."""
+        if self.grows_from_c is None:
+            found = np.maximum(self.constant_k, self.share * np.abs(t))
+        else:
+            found = self.constant_k + self.share * np.maximum(t - self.grows_from_c, 0.0)
+        return np.asarray(np.where((t >= self.from_c) & (t <= self.to_c), found, np.nan))
+
+
+# IEC 60584-1:2013, table 1
+CLASS_LIMITS: dict[ToleranceClass, dict[Letter, ClassLimits]] = {
+    "1": {
+        "E": ClassLimits(1.5, 0.004, -40, 800), "J": ClassLimits(1.5, 0.004, -40, 750),
+        "K": ClassLimits(1.5, 0.004, -40, 1000), "N": ClassLimits(1.5, 0.004, -40, 1000),
+        "R": ClassLimits(1.0, 0.003, 0, 1600, grows_from_c=1100), "S": ClassLimits(1.0, 0.003, 0, 1600, 1100),
+        "T": ClassLimits(0.5, 0.004, -40, 350),
+    },
+    "2": {
+        "A": ClassLimits(0.0, 0.01, 1000, 2500), "B": ClassLimits(0.0, 0.0025, 600, 1700),
+        "C": ClassLimits(0.0, 0.01, 426, 2315), "E": ClassLimits(2.5, 0.0075, -40, 900),
+        "J": ClassLimits(2.5, 0.0075, -40, 750), "K": ClassLimits(2.5, 0.0075, -40, 1200),
+        "N": ClassLimits(2.5, 0.0075, -40, 1200), "R": ClassLimits(1.5, 0.0025, 0, 1600),
+        "S": ClassLimits(1.5, 0.0025, 0, 1600), "T": ClassLimits(1.0, 0.0075, -40, 350),
+    },
+    "3": {
+        "B": ClassLimits(4.0, 0.005, 600, 1700), "E": ClassLimits(2.5, 0.015, -200, 40),
+        "K": ClassLimits(2.5, 0.015, -200, 40), "N": ClassLimits(2.5, 0.015, -200, 40),
+        "T": ClassLimits(1.0, 0.015, -200, 40),
+    },
 }  # fmt: skip
 
 
@@ -56,33 +98,10 @@ def _horner(powers: tuple[float, ...], t: Array) -> Array:
 
 @cache
 def _pieces(letter: Letter) -> tuple[_Piece, ...]:
-    return _every_piece()[letter]
-
-
-@cache
-def _every_piece() -> dict[str, tuple[_Piece, ...]]:
-    found: dict[str, list[tuple[float, float, list[float], list[float]]]] = {}
-    lines = resources.files(__package__).joinpath("thermocouples.txt").read_text("utf-8").splitlines()
-    current: tuple[float, float, list[float], list[float]] | None = None
-    for words in (line.split() for line in lines if not line.startswith("#")):
-        if words[0] == "piece":
-            current = (float(words[2]), float(words[3]), [], [])
-            found.setdefault(words[1], []).append(current)
-        elif current is not None and words[0] == "exp":
-            current[3].extend(float(word) for word in words[1:])
-        elif current is not None:
-            current[2].extend(float(word) for word in words)
-    return {
-        letter: tuple(
-            _Piece(low, high, tuple(powers), _triple(bump), tuple(n * c for n, c in enumerate(powers))[1:])
-            for low, high, powers, bump in rows
-        )
-        for letter, rows in found.items()
-    }
-
-
-def _triple(numbers: list[float]) -> tuple[float, float, float] | None:
-    return (numbers[0], numbers[1], numbers[2]) if numbers else None
+    return tuple(
+        _Piece(low, high, powers, bump, tuple(n * c for n, c in enumerate(powers))[1:])
+        for low, high, powers, bump in FUNCTIONS[letter]
+    )
 
 
 def defined_c(letter: Letter) -> tuple[float, float]:
@@ -214,7 +233,16 @@ def _solve(letter: Letter, emf: Array, low: float, high: float) -> Array:
     return np.asarray(t)
 
 
-def class_2_k(letter: Letter, temperature_c: Array | float) -> Array:
-    """Tolerance of class 2 in K either way, shape kept (IEC 60584-1:2013, table 1)."""
-    constant, share = _TOLERANCE[letter]
-    return np.asarray(np.maximum(constant, share * np.abs(temperature_c)))
+def tolerance_k(letter: Letter, tolerance_class: ToleranceClass, temperature_c: Array | float) -> Array:
+    """Tolerance of a class in K either way, shape kept; NaN where the standard gives that type none.
+
+    Source: IEC 60584-1:2013, table 1.
+    """
+    t = np.asarray(temperature_c, dtype=float)
+    limits = CLASS_LIMITS[tolerance_class].get(letter)
+    return np.full_like(t, np.nan) if limits is None else limits.at(t)
+
+
+def classes_of(letter: Letter) -> tuple[ToleranceClass, ...]:
+    """The classes that the standard has for a type."""
+    return tuple(name for name, rows in CLASS_LIMITS.items() if letter in rows)

@@ -1,28 +1,29 @@
 """Units as people write them, and how to get from one to another.
 
 A conversion is a gain and an offset wherever the two scales are straight lines of each other; only the three
-views of flue-gas oxygen are not. The unit registry takes most of a second to build, so it is built at the first
-conversion between two different units, never at start-up.
+views of flue-gas oxygen are not. The unit registry is built at the first conversion between two different units,
+never at start-up.
 """
 
 import re
 from functools import cache
-from typing import TYPE_CHECKING, Any, Literal
+from typing import TYPE_CHECKING, Any, Literal, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..words.errors import UnitMismatch
-from ..words.record import Frozen
-from .oxygen import Fuel, OxygenView, convert_oxygen
+from .definitions import GAS_WORDS, LINES, TAKEN_FOR
 
 if TYPE_CHECKING:
     from collections.abc import Iterable
 
+    from .oxygen import Fuel, OxygenView
+
 PressureReference = Literal["gauge", "absolute", "differential"]
 Array = NDArray[np.float64]
 
-_OXYGEN_WORDS: dict[str, OxygenView] = {
+_OXYGEN_WORDS: "dict[str, OxygenView]" = {
     "%o2": "% O2", "%o₂": "% O2", "o2%": "% O2", "vol%o2": "% O2", "%volo2": "% O2", "lambda": "lambda", "λ": "lambda",
     "afr": "AFR", "air/fuel": "AFR",
 }  # fmt: skip
@@ -33,28 +34,33 @@ _WORDS = {
     "l/h": "liter/hour", "l/s": "liter/second", "gpm": "gallon/minute", "cfm": "foot**3/minute",
     "mmh2o": "mmWC", "mmwc": "mmWC", "cmh2o": "cmWC", "inh2o": "inWC", "inwc": "inWC", "mmhg": "mmHgCol",
     "inhg": "inHgCol", "kgf": "kilogram_force", "lbf": "pound_force", "lb": "pound", "lbs": "pound",
-    "t": "metric_ton", "psi": "psi", "kpa": "kilopascal", "mpa": "megapascal", "pa": "pascal", "hpa": "hectopascal",
+    "t": "tonne", "psi": "psi", "kpa": "kilopascal", "mpa": "megapascal", "pa": "pascal", "hpa": "hectopascal",
     "mbar": "millibar", "bar": "bar", "atm": "standard_atmosphere", "counts": "count", "count": "count",
-    "rpm": "revolution/minute", "1/min": "1/minute", "mv/v": "millivolt/volt", "ma": "milliampere",
+    "rpm": "revolution/minute", "1/min": "1/minute", "r/min": "revolution/minute", "mv/v": "millivolt/volt",
+    "ma": "milliampere",
     "hz": "hertz", "khz": "kilohertz", "v": "volt", "mv": "millivolt", "a": "ampere", "kg/h": "kilogram/hour",
     "l": "liter", "f": "farad", "k": "kelvin",
 }  # fmt: skip
 _CASE_MATTERS = {
     "MΩ": "megaohm", "mΩ": "milliohm", "C": "degC", "F": "degF", "MPa": "megapascal", "mPa": "millipascal",
-    "T": "metric_ton", "MHz": "megahertz",
+    "T": "tonne", "MHz": "megahertz", "MV": "megavolt", "MA": "megaampere", "MW": "megawatt", "mW": "milliwatt",
 }  # fmt: skip
 _REFERENCE_ENDING = re.compile(r"^(?P<unit>.+?)\s*(?:\((?P<bracket>g|a|d|gauge|abs|absolute|diff|e)\))$", re.IGNORECASE)
 _PRESSURE_LETTER = re.compile(r"^(?P<unit>bar|mbar|psi|kpa|mpa|pa|hpa)(?P<letter>[ga])$", re.IGNORECASE)
 _REFERENCES: dict[str, PressureReference] = {"g": "gauge", "e": "gauge", "a": "absolute", "d": "differential"}
 
 
-class Unit(Frozen):
-    """A unit that was understood: its canonical name, and what a pressure is measured against, if stated."""
+class Unit(NamedTuple):
+    """A unit that was understood: its canonical name, and what a pressure is measured against, if stated.
+
+    `note` says what was made of a word that could mean something else.
+    """
 
     text: str
     canonical: str
     reference: PressureReference | None = None
-    oxygen: OxygenView | None = None
+    oxygen: "OxygenView | None" = None
+    note: str = ""
 
 
 @cache
@@ -71,8 +77,23 @@ def parse_unit(text: str) -> Unit:
         return Unit(text=written, canonical=view, oxygen=view)
     if squeezed in _PERCENTS:
         return Unit(text=written, canonical="percent")
-    canonical = _CASE_MATTERS.get(bare) or _WORDS.get(squeezed) or _registry_name(bare, written)
-    return Unit(text=written, canonical=canonical, reference=reference)
+    gas, _, per = squeezed.partition("/")
+    if gas in GAS_WORDS:
+        canonical, note = GAS_WORDS[gas]
+        rest = _registry_name(f"1/{per}", written).removeprefix("1 ") if per else ""
+        return Unit(text=written, canonical=f"{canonical} {rest}".strip(), note=f"{written}: {note}.")
+    canonical = _CASE_MATTERS.get(bare) or _word(bare, squeezed) or _registry_name(bare, written)
+    return Unit(text=written, canonical=canonical, reference=reference, note=_note(bare))
+
+
+def _word(bare: str, squeezed: str) -> str | None:
+    """A word that many write in any capitals; where a capital is a prefix of its own (mV, MV) the case is kept."""
+    found = _WORDS.get(squeezed)
+    return None if found and bare[0] == "M" and found.startswith("milli") else found
+
+
+def _note(bare: str) -> str:
+    return next((TAKEN_FOR[word] for word in re.split(r"[/*·\s]", bare) if word in TAKEN_FOR), "")
 
 
 def _split_reference(written: str) -> tuple[str, PressureReference | None]:
@@ -85,13 +106,18 @@ def _split_reference(written: str) -> tuple[str, PressureReference | None]:
     return written, None
 
 
+_LONGEST = 40
+_POWER = re.compile(r"(?<=[A-Za-zΩ°])(?:\*\*|\^)?(-?[1-9])(?![0-9])")
+
+
 def _registry_name(bare: str, written: str) -> str:
-    cleaned = bare.replace("³", "**3").replace("²", "**2").replace("·", "*").replace("^", "**").replace("µ", "u")
-    cleaned = re.sub(r"\bm3\b", "m**3", cleaned)
-    if not re.fullmatch(r"[A-Za-z_%Ω°][A-Za-z0-9_*/ Ω°]*|1/[A-Za-z]+", cleaned) or len(cleaned) > 60:
+    cleaned = bare.replace("³", "3").replace("²", "2").replace("·", "*").replace("µ", "u").replace("μ", "u")
+    powered = _POWER.sub(r"**\1", cleaned)
+    shape = r"(?:1|[A-Za-z_%‰Ω°][A-Za-z_%‰Ω°]*(?:\*\*-?[1-9])?)(?:\s?[*/ ]\s?[A-Za-z_%‰Ω°]+(?:\*\*-?[1-9])?)*"
+    if len(powered) > _LONGEST or not re.fullmatch(shape, powered):
         raise _unknown(written)
     try:
-        return str(_registry().parse_units(cleaned))
+        return str(_registry().parse_units(powered))
     except Exception as error:  # the registry raises half a dozen kinds, its own and builtin
         raise _unknown(written) from error
 
@@ -106,19 +132,19 @@ def _unknown(written: str) -> UnitMismatch:
 
 @cache
 def _registry() -> Any:
-    from importlib import resources
+    import pint  # a third of a second
 
-    import pint  # takes most of a second with its definitions
-
-    registry = pint.UnitRegistry(cache_folder=":auto:")
-    registry.load_definitions(resources.files(__package__).joinpath("units.txt").read_text("utf-8").splitlines())
+    registry = pint.UnitRegistry(None)
+    registry.load_definitions(LINES)
     return registry
 
 
-def affine(source: str, target: str, *, barometer_kpa: float | None = None) -> tuple[float, float]:
+def affine(
+    source: str, target: str, *, barometer_kpa: float | None = None, pressure: PressureReference | None = None
+) -> tuple[float, float]:
     """Gain and offset with `target value = gain * source value + offset`.
 
-    Gauge to absolute needs the barometer's reading.
+    Gauge to absolute needs the barometer's reading; `pressure` is what a pressure unit without a word for it means.
 
     Raises: UnitMismatch if the two measure different things, or are no straight line of each other.
     """
@@ -134,7 +160,11 @@ def affine(source: str, target: str, *, barometer_kpa: float | None = None) -> t
             expected=target,
         )
     gain, offset = _registry_affine(one, two)
-    return gain, offset + _barometer_step(one, two, barometer_kpa)
+    return gain, offset + _barometer_step(_meant(one, pressure), _meant(two, pressure), barometer_kpa)
+
+
+def _meant(unit: Unit, pressure: PressureReference | None) -> Unit:
+    return unit if unit.reference or pressure is None else unit._replace(reference=pressure)
 
 
 def _registry_affine(one: Unit, two: Unit) -> tuple[float, float]:
@@ -161,6 +191,13 @@ def _step_unit(unit: Unit) -> str:
 
 def _barometer_step(one: Unit, two: Unit, barometer_kpa: float | None) -> float:
     pair = (one.reference, two.reference)
+    if set(pair) == {"absolute", "differential"}:
+        raise UnitMismatch(
+            f"{one.text} is {one.reference} pressure and {two.text} {two.reference}: no barometer leads from one to "
+            "the other. Take a reading of the difference itself.",
+            found=one.text,
+            expected=two.text,
+        )
     if pair not in (("gauge", "absolute"), ("absolute", "gauge")):
         return 0.0
     if barometer_kpa is None:
@@ -179,9 +216,10 @@ def convert(
     target: str,
     *,
     barometer_kpa: float | None = None,
-    fuel: Fuel | None = None,
+    fuel: "Fuel | None" = None,
+    pressure: PressureReference | None = None,
 ) -> Array:
-    """`values` in another unit, shape kept.
+    """`values` in another unit, shape kept; `pressure` is what a pressure unit without a word for it means.
 
     Raises: UnitMismatch, or OutOfRange where the views of oxygen diverge.
     """
@@ -190,8 +228,10 @@ def convert(
         return numbers
     one, two = parse_unit(source), parse_unit(target)
     if one.oxygen and two.oxygen:
+        from .oxygen import Fuel, convert_oxygen  # records, which a plain conversion does without
+
         return convert_oxygen(numbers, one.oxygen, two.oxygen, fuel or Fuel())
-    gain, offset = affine(source, target, barometer_kpa=barometer_kpa)
+    gain, offset = affine(source, target, barometer_kpa=barometer_kpa, pressure=pressure)
     return np.asarray(gain * numbers + offset)
 
 

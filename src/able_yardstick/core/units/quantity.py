@@ -3,7 +3,7 @@
 from typing import Literal, get_args
 
 from ..words.errors import UnitMismatch
-from .conversion import dimension, parse_unit
+from .conversion import PressureReference, dimension, parse_unit
 
 Quantity = Literal[
     "gauge pressure", "absolute pressure", "differential pressure", "temperature", "force or mass",
@@ -21,13 +21,13 @@ SUGGESTED_UNITS: dict[Quantity, tuple[str, ...]] = {
     "electric current": ("A", "mA"),
     "voltage": ("V", "mV"),
     "oxygen": ("% O2", "lambda", "AFR"),
-    "flow": ("m³/h", "l/min", "l/s", "kg/h", "kg/s"),
+    "flow": ("m³/h", "l/min", "l/s", "kg/h", "kg/s", "Nm³/h", "slpm", "scfm"),
     "level": ("mm", "m", "%", "l"),
     "humidity": ("% RH", "g/kg", "g/m³"),
     "frequency": ("Hz", "rpm"),
     "other": ("%",),
 }
-_PRESSURE_KIND = {
+PRESSURE_KINDS: dict[Quantity, PressureReference] = {
     "gauge pressure": "gauge",
     "absolute pressure": "absolute",
     "differential pressure": "differential",
@@ -51,7 +51,7 @@ def check_unit(unit: str, quantity: Quantity) -> str:
             f"“{text}” does not measure {quantity}: expected a unit such as {', '.join(suggested[:3])}.",
             found=text,
         )
-    wanted = _PRESSURE_KIND.get(quantity)
+    wanted = PRESSURE_KINDS.get(quantity)
     if wanted and parsed.reference not in (None, wanted):
         raise UnitMismatch(
             f"“{text}” is {parsed.reference} pressure, the channel measures {quantity}. Change one of the two.",

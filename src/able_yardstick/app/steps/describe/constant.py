@@ -13,7 +13,7 @@ from ....core.words.numerals import parse_number
 from ...frame.theme import font
 from ...panel.fields import FieldBase, TextField, heading, label, rule_line
 from ...panel.record_form import RecordForm, Row, TickField, plain
-from .panel import Fields
+from .part_fields import Fields
 
 _REGISTER = (
     Row("Formula", ("formula",), kind="text"),

@@ -5,7 +5,7 @@ from ....core.stages import PulsePullUp
 from ....core.words.numerals import parse_number
 from ...panel.fields import TextField
 from ...panel.record_form import RecordForm, Row, TickField, plain
-from .panel import Fields
+from .part_fields import Fields
 
 _PULL_UP = (
     Row("Pulled up by", ("resistance_ohm",), "Ω"),

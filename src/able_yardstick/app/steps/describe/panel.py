@@ -1,12 +1,13 @@
 """Describe: what the transducer is, by what is known of it; or what a contact's levels or a constant's formula are."""
 
-from PySide6.QtWidgets import QVBoxLayout, QWidget
+from PySide6.QtWidgets import QVBoxLayout
 
 from ....core.document.channel import AnyChannel
 from ...frame.theme import Theme
 from ...frame.workbench import Workbench
 from ...panel.fields import TextField
 from ...panel.step_panel import StepPanel
+from .part_fields import Fields
 
 
 class DescribePanel(StepPanel):
@@ -45,7 +46,7 @@ class DescribePanel(StepPanel):
         self.heading.setText(f"Describe the {shown.noun}")
         shown.show_channel(channel)
 
-    def part(self, kind: type[AnyChannel]) -> "Fields":
+    def part(self, kind: type[AnyChannel]) -> Fields:
         """The fields of a kind of channel, made when they are first needed."""
         if kind not in self._parts:
             from .constant import ConstantFields
@@ -56,35 +57,3 @@ class DescribePanel(StepPanel):
             self._parts[kind] = makers[kind](self)
             self._room.addWidget(self._parts[kind])
         return self._parts[kind]
-
-
-class Fields(QWidget):
-    """The fields of one kind of channel."""
-
-    shows: type = object
-    noun = ""
-
-    def __init__(self, panel: DescribePanel) -> None:
-        super().__init__()
-        self.panel = panel
-        self.column = QVBoxLayout(self)
-        self.column.setContentsMargins(0, 0, 0, 0)
-        self.column.setSpacing(7)
-        self.build()
-
-    def build(self) -> None:
-        """Make the fields."""
-
-    def add(self, *widgets: QWidget) -> None:
-        """Put widgets one under the other."""
-        for widget in widgets:
-            self.column.addWidget(widget)
-
-    def put(self, what: str, **fields: object) -> None:
-        """Send the channel back with some of its own fields changed. Raises: what the edit refuses."""
-        channel = self.panel.bench.channel
-        if channel is not None:
-            self.panel.change(f"{channel.tag}: {what}", channel.with_(**fields))
-
-    def show_channel(self, channel: AnyChannel) -> None:
-        """Show a channel's values."""

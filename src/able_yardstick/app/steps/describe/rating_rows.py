@@ -14,8 +14,9 @@ from ....core.sensor.rating import (
     Turns,
     Zirconia,
 )
-from ....core.standards.platinum import CLASSES
+from ....core.standards.platinum import CLASSES, ELEMENTS
 from ....core.standards.thermocouples import LETTERS
+from ....core.standards.thermocouples import TOLERANCE_CLASSES as TC_CLASSES
 from ...panel.record_form import Row
 
 _THREE = (("beta", "beta"), ("coefficients", "three coefficients"), ("three pairs", "three pairs"))
@@ -38,8 +39,12 @@ RATING_ROWS: dict[type[RatingBase], tuple[Row, ...]] = {
     Platinum: (
         Row("At 0 °C", ("r0_ohm",), "Ω"),
         Row("Class", ("tolerance_class",), kind="choice", choices=tuple((one, f"class {one}") for one in CLASSES)),
+        Row("Element", ("element",), kind="choice", choices=tuple((one, one) for one in ELEMENTS)),
     ),
-    Thermocouple: (Row("Type", ("letter",), kind="choice", choices=tuple((one, f"type {one}") for one in LETTERS)),),
+    Thermocouple: (
+        Row("Type", ("letter",), kind="choice", choices=tuple((one, f"type {one}") for one in LETTERS)),
+        Row("Class", ("tolerance_class",), kind="choice", choices=tuple((one, f"class {one}") for one in TC_CLASSES)),
+    ),
     Thermistor: (
         Row("Given by", ("given_by",), kind="choice", choices=_THREE),
         Row("Resistance", ("r25_ohm", "at_c"), "Ω, °C", between="at", only_if=lambda one: one.given_by == "beta"),

@@ -25,7 +25,8 @@ from ....core.words.record import InvalidRecord, first_complaint
 from ....core.words.tolerance import Tolerance
 from ...panel.fields import ChoiceField, Complaint, TextField, heading, label, rule_line
 from ...panel.record_form import RecordForm, Row, plain
-from .panel import Fields
+from ...panel.sentences import tolerance_sentence
+from .part_fields import Fields
 from .rating_rows import RATING_ROWS
 from .table_field import TableField
 
@@ -393,14 +394,3 @@ def zero_sentence(channel: ContinuousChannel, signal: float) -> str:
         f"Rated {significant(choices.rated_signal)} {part.output_unit}. Keep the slope: {significant(slope)} "
         f"{part.unit}/{part.output_unit}, the top reads {off} {part.unit} off. Keep the top: {significant(top)}."
     )
-
-
-def tolerance_sentence(channel: ContinuousChannel, tolerance: Tolerance) -> str:
-    """What is allowed at both ends of the range."""
-    if not tolerance.is_stated:
-        return "No error allowed is stated yet, so nothing can pass or fail."
-    low, high = channel.range
-    at_low, at_high = (float(tolerance.at(end, channel.span)) for end in (low, high))
-    if abs(at_low - at_high) < 1e-12 * max(at_low, at_high):
-        return f"Allowed: ±{at_low:.4g} {channel.unit} over the whole range."
-    return f"Allowed: ±{at_low:.4g} {channel.unit} at {low:g}, ±{at_high:.4g} {channel.unit} at {high:g}."

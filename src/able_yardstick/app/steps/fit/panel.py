@@ -28,8 +28,8 @@ from ...frame.workbench import Workbench, now
 from ...panel.fields import ChoiceField, Complaint, FoldButton, TextField, heading, label, rule_line
 from ...panel.figures import Figures
 from ...panel.record_form import RecordForm, Row, plain
+from ...panel.sentences import tolerance_sentence
 from ...panel.step_panel import StepPanel
-from ..describe.transducer import tolerance_sentence
 from .rows import CandidateRow, Sizes
 from .words import equation, introduction, reach_sentence, spread_sentence
 from .worth import (

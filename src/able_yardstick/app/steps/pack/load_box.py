@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QCheckBox, QFrame, QHBoxLayout, QPushButton, QVBox
 from ....core.document.channel import ContinuousChannel
 from ....core.job.entries import tick_off
 from ....core.pack.agreement import Agreement, agreement_of
-from ....core.pack.loading import image_to_write, standing, target_of, things_left, warning_before
+from ....core.results.loading import image_to_write, standing, target_of, things_left, warning_before
 from ....core.words.errors import YardstickError
 from ....core.words.numerals import significant
 from ...frame.live import LiveBench

@@ -6,7 +6,7 @@ from ....core.document.channel import ContinuousChannel
 from ....core.job.entries import finish_write, keep_write
 from ....core.journal.records import WriteRecord
 from ....core.journal.table_image import TableImage
-from ....core.pack.loading import Target, image_to_write, target_of
+from ....core.results.loading import Target, image_to_write, target_of
 from ....core.words.errors import NotApplicable
 from ...frame.workbench import Workbench, now
 

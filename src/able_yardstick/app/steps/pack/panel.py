@@ -10,8 +10,8 @@ from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QPlainTextEdit, 
 from ....core.curves import AnyCurve, ComposedCurve, MonotoneCubic, Table
 from ....core.document.channel import ContinuousChannel
 from ....core.forms.any_form import AnyForm
-from ....core.forms.code import Function
 from ....core.forms.expression import FormulaText
+from ....core.forms.function import Function
 from ....core.forms.table import Knots
 from ....core.job.in_force import curve_in_use
 from ....core.pack.packed import Packed, packed_now, shared_curves

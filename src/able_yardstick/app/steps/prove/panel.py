@@ -16,9 +16,9 @@ from ...frame.widgets import discard
 from ...frame.workbench import Workbench
 from ...panel.fields import TextField, heading, label, rule_line
 from ...panel.import_dialog import RAW, REFERENCE, SHOWN
+from ...panel.readings_panel import ReadingsPanel, Seen
 from ...panel.record_form import plain
-from ..describe.transducer import tolerance_sentence
-from ..gather.panel import ReadingsPanel, Seen
+from ...panel.sentences import tolerance_sentence
 
 
 class JawsCell(QWidget):

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QToolTip, QWidget
 from ....core.wire.breaks import Break
 from ...centre.rule.layout import GUTTER, RIGHT, TITLE_X, ends_of
 from ...centre.sight import Sight
-from ...frame.tagboard import draw_state
+from ...frame.state_mark import draw_state
 from ...frame.theme import Theme, bold, font
 
 ROW = 18

@@ -23,7 +23,7 @@ from ....core.wire.checks import Finding
 from ....core.wire.error_budget import Budget
 from ....core.wire.landing import Offer
 from ....core.words.numerals import significant
-from ...frame.tagboard import draw_state
+from ...frame.state_mark import draw_state
 from ...frame.theme import Theme, bold, font
 from ...frame.widgets import discard
 from ...panel.fields import FoldButton, TextField, label

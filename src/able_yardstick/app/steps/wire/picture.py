@@ -5,7 +5,7 @@ from typing import NamedTuple
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen
 
-from ...frame.tagboard import draw_state
+from ...frame.state_mark import draw_state
 from ...frame.theme import Theme, bold, font
 from .content import WireContent
 from .symbols import BODY, ENDS_WIRES, SYMBOLS, Pen

@@ -5,8 +5,8 @@ from itertools import takewhile
 from math import copysign, floor, log10
 from typing import NamedTuple
 
+from ...regression.worst_error import Pair, Points, best_pair, best_slope
 from ...words.errors import OutOfRange
-from .worst import Pair, Points, best_pair, best_slope
 
 MOST_DECIMALS = 15
 _NEXT_TO_NOTHING = 1e-3

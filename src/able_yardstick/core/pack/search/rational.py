@@ -20,9 +20,9 @@ from numpy.typing import NDArray
 from ...forms.integer import Ratio, constants_within, divided, largest
 from ...forms.spec import IntBits, Order, Rounding
 from ...forms.steps import on_step
+from ...regression.worst_error import Points, best_slope, deciding
 from ...words.errors import OutOfRange
 from .divide_first import best_divided_first
-from .worst import Points, best_slope, deciding
 
 Array = NDArray[np.float64]
 _MOST_SUMS = 10_000_000  # a look takes one for each count

@@ -80,6 +80,7 @@ class Platinum(Thermometer):
     kind: Literal["platinum"] = "platinum"
     r0_ohm: Finite = Field(default=100.0, gt=0)
     tolerance_class: platinum.ToleranceClass = "B"
+    element: platinum.Element = "wire-wound"
 
     def curve(self, sheet: Sheet) -> PlatinumCurve:
         """The standard's curve."""
@@ -87,26 +88,27 @@ class Platinum(Thermometer):
 
     def half_width_k(self, celsius: Array) -> Array:
         """That of the class; NaN outside the range for which the class is stated."""
-        return platinum.tolerance_k(self.tolerance_class, celsius)
+        return platinum.tolerance_k(self.tolerance_class, celsius, self.element)
 
     def sentence(self, sheet: Sheet) -> str:
         """Resistances at the range's ends, and the class."""
         low, high = self.curve(sheet).domain
-        limits = platinum.CLASS_LIMITS[self.tolerance_class]
+        limits = platinum.CLASS_LIMITS[self.element][self.tolerance_class]
         return (
-            f"{fixed(low, 3)} to {fixed(high, 3)} Ω over the range. Class {self.tolerance_class}: "
+            f"{fixed(low, 3)} to {fixed(high, 3)} Ω over the range. Class {self.tolerance_class}, {self.element}: "
             f"±({limits.constant_k:g} + {limits.share:g} |t|) K from {significant(limits.from_c)} to "
             f"{significant(limits.to_c)} °C."
         )
 
 
 class Thermocouple(Thermometer):
-    """A thermocouple of a letter, by IEC 60584-1, tolerance class 2."""
+    """A thermocouple of a letter, by IEC 60584-1."""
 
     title: ClassVar[str] = "thermocouple, IEC 60584-1"
     gives: ClassVar[SignalUnit | None] = "mV"
     kind: Literal["thermocouple"] = "thermocouple"
     letter: thermocouples.Letter = "K"
+    tolerance_class: thermocouples.ToleranceClass = "2"
 
     def curve(self, sheet: Sheet) -> ThermocoupleCurve:
         """The reference function, terminals at 0 °C. Raises: OutOfRange where an emf belongs to two temperatures."""
@@ -122,13 +124,21 @@ class Thermocouple(Thermometer):
         return over_range(ThermocoupleCurve(letter=self.letter, domain=(0, 1)), sheet, _CELSIUS)
 
     def half_width_k(self, celsius: Array) -> Array:
-        """That of class 2."""
-        return thermocouples.class_2_k(self.letter, celsius)
+        """That of the class; NaN where the standard states none for the type."""
+        return thermocouples.tolerance_k(self.letter, self.tolerance_class, celsius)
 
     def sentence(self, sheet: Sheet) -> str:
-        """Emfs at the range's ends."""
+        """Emfs at the range's ends, and the class."""
         low, high = self.curve(sheet).domain
-        return f"{fixed(low, 3)} to {fixed(high, 3)} mV over the range, with the terminals at 0 °C. Class 2."
+        return f"{fixed(low, 3)} to {fixed(high, 3)} mV over the range, with the terminals at 0 °C. {self._class_words}"
+
+    @property
+    def _class_words(self) -> str:
+        limits = thermocouples.CLASS_LIMITS[self.tolerance_class].get(self.letter)
+        if limits is None:
+            fitting = " or ".join(thermocouples.classes_of(self.letter))
+            return f"The standard has no class {self.tolerance_class} for type {self.letter}: it has {fitting}."
+        return f"Class {self.tolerance_class}: from {significant(limits.from_c)} to {significant(limits.to_c)} °C."
 
 
 class Thermistor(Thermometer):

@@ -10,9 +10,9 @@ from ..job.job import Job
 from ..journal.records import WriteRecord
 from ..journal.table_image import TableImage, image_of
 from ..prove.checks import as_found
-from ..results.basis import stale_pack
 from ..wire.landing import table_place
 from ..words.errors import NotApplicable
+from .basis import stale_pack
 
 
 class Target(NamedTuple):
