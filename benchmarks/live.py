@@ -31,7 +31,7 @@ def job_of_many(path: Path) -> None:
     demo = Job.model_validate_json(demo_text())
     one = demo.continuous("pt-201").with_(landing=None)
     channels = [one.with_(id=f"c{n}", device=f"d{n}", tag=f"PT-{300 + n}") for n in range(CHANNELS)]
-    job = Job(id="many", title="Many channels", channels=tuple(channels))
+    job = Job.new("many", title="Many channels", channels=tuple(channels))
     write_job(path, job.with_(sources=sources_for(job, Places(), {})[:1]))
 
 

@@ -81,7 +81,7 @@ def test_a_job_of_the_first_version_is_brought_to_this_one(tmp_path):
     old = {"format": "able-yardstick-job", "version": 1, "id": "j", "channels": channels}
     path.write_text(json.dumps(old), encoding="utf-8")
     job = read_job(path)
-    assert job.version == 4
+    assert job.version == 5
     assert job.tagged("PT-1").transducer.source == "data sheet of the type"
     assert job.tagged("PS-1").signal_unit == "mA"
     assert json.loads(path.read_text("utf-8")) == old, "opening alone writes nothing"

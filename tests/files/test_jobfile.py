@@ -31,8 +31,8 @@ DAMAGE = {
     "cut off": (lambda text: text[: len(text) // 2], "it is no whole JSON text at line"),
     "not a job": (lambda _: "[1, 2]", "expected a job of Able Yardstick"),
     "not text": (lambda _: "\ufeff\x00", "no whole JSON text"),
-    "wrong value": (lambda text: text.replace('"bits": 12', '"bits": 99', 1), "is damaged: channels → 0"),
-    "newer": (lambda text: text.replace('"version": 4', '"version": 5', 1), "was written by a newer program"),
+    "wrong value": (lambda text: text.replace('"bits":12', '"bits":99', 1), "is damaged: document → channels → 0"),
+    "newer": (lambda text: text.replace('"version": 5', '"version": 6', 1), "was written by a newer program"),
     "nested": (lambda _: "[" * 100_000, "no whole JSON text"),
 }
 
@@ -85,8 +85,8 @@ CAPTURE_FOR_EVER = """
 import sys
 from datetime import UTC, datetime
 from pathlib import Path
-from able_yardstick.app.workbench import Workbench
-from able_yardstick.core.reading import Raw, Reading
+from able_yardstick.app.frame.workbench import Workbench
+from able_yardstick.core.journal.reading import Raw, Reading
 bench = Workbench()
 bench.open(Path(sys.argv[1]))
 for n in range(100000):
@@ -114,3 +114,32 @@ def test_killing_the_program_loses_no_reading_that_was_shown_as_captured(demo_fi
         kept = {reading.id for reading in job.readings}
         assert {f"k{n}" for n in range(said + 1)} <= kept
         write_job(demo_file, job.with_(readings=tuple(r for r in job.readings if not r.id.startswith("k"))))
+
+
+VERSIONS = Path(__file__).parent / "versions"
+
+
+@pytest.mark.parametrize("version", [1, 2, 3, 4])
+def test_a_job_of_an_earlier_version_opens_as_it_was_written(version, tmp_path):
+    path = VERSIONS / f"kiln-2.version-{version}.yardstick.json"
+    before = path.read_bytes()
+    old, job = json.loads(before), read_job(path)
+    assert path.read_bytes() == before
+    assert job.version == 5
+    assert [one.tag for one in job.channels] == [one["tag"] for one in old["channels"]]
+    assert [one.id for one in job.readings] == [one["id"] for one in old["readings"]]
+    assert [one.reference for one in job.readings] == [one["reference"] for one in old["readings"]]
+    assert len(job.document.fits) == len(old["fits"])
+    assert len(job.journal.packs) == len(old["packs"])
+    assert len(job.journal.looks) == len(old.get("wakes", []))
+    write_job(tmp_path / "new.yardstick.json", job)
+    assert read_job(tmp_path / "new.yardstick.json") == job
+
+
+def test_a_record_is_put_into_words_once(tmp_path, demo_job):
+    path = tmp_path / "a.yardstick.json"
+    write_job(path, demo_job)
+    made = [one.json_text for one in demo_job.readings]
+    write_job(path, demo_job.with_(title="Other"))
+    assert all(now is then for now, then in zip((one.json_text for one in demo_job.readings), made, strict=True))
+    assert json.loads(path.read_text("utf-8")) == demo_job.with_(title="Other").model_dump(mode="json")

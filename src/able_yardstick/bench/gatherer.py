@@ -45,8 +45,8 @@ def state_by_reference(job: Job, channel: WiredChannel, live: Live | None) -> Pl
 def pair_of(raw: Live, reference: Live | None, seconds: float) -> Pair:
     """Both series of the last seconds."""
     if reference is None:
-        return Pair(raw.window(seconds), raw.feed.node, raw.feed.unit)
-    return Pair(raw.window(seconds), raw.feed.node, raw.feed.unit, reference.window(seconds), reference.feed.unit)
+        return Pair(raw.window(seconds))
+    return Pair(raw.window(seconds), reference.window(seconds), reference.feed.unit)
 
 
 def shown_over(live: Live | None, start_s: float, end_s: float) -> float | None:

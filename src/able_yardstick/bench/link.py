@@ -71,7 +71,7 @@ class Link:
         self.spec = spec
         self.source = make(spec)
         capacity = FAST_CAPACITY if isinstance(spec, LinesSource) else CAPACITY
-        self.streams = {feed.name: Stream(capacity) for feed in spec.every_feed}
+        self.streams = {feed.name: Stream(capacity, feed.met) for feed in spec.every_feed}
         self._stop = threading.Event()
         self._orders: SimpleQueue[Callable[[Source], None]] = SimpleQueue()
         self._status = LinkStatus("off", "", 0.0, "", 0, 0, 0)

@@ -6,6 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..core.journal.sample import BAD, GOOD, Series
+from ..core.path.node import COUNTS, Met
 
 Array = NDArray[np.float64]
 CAPACITY = 1 << 16  # eleven minutes at 100 Hz
@@ -15,10 +16,13 @@ _ANEW = 1000
 
 
 class Stream:
-    """Samples in the order they came; the oldest give way when it is full. Safe to use from several threads."""
+    """Samples in the order they came, `met` at one place; the oldest give way when it is full.
 
-    def __init__(self, capacity: int = CAPACITY) -> None:
-        self._capacity = capacity
+    Safe to use from several threads.
+    """
+
+    def __init__(self, capacity: int = CAPACITY, met: Met = COUNTS) -> None:
+        self._capacity, self.met = capacity, met
         self._room = min(_FIRST, capacity)
         self._times = np.zeros(self._room)
         self._walls = np.zeros(self._room)
@@ -110,11 +114,11 @@ class Stream:
             elif seconds is not None and self._end:
                 start = int(np.searchsorted(self._times[: self._end], self._times[self._end - 1] - seconds))
             times, walls, values, sequences, states = (store[start : self._end].copy() for store in self._stores)
-            return Series(times, walls, values, sequences, states, dict(self._reasons))  # type: ignore[arg-type]
+            return Series(times, walls, values, sequences, states, dict(self._reasons), self.met)  # type: ignore[arg-type]
 
     def after(self, time_s: float) -> Series:
         """The samples later than a moment; a copy."""
         with self._lock:
             start = int(np.searchsorted(self._times[: self._end], time_s, side="right"))
             times, walls, values, sequences, states = (store[start : self._end].copy() for store in self._stores)
-            return Series(times, walls, values, sequences, states, dict(self._reasons))  # type: ignore[arg-type]
+            return Series(times, walls, values, sequences, states, dict(self._reasons), self.met)  # type: ignore[arg-type]

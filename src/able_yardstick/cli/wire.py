@@ -90,7 +90,7 @@ def _channel_in(file: Path, tag: str | None) -> "tuple[Job, ContinuousChannel]":
     except (ValidationError, TypeError) as error:
         why = first_complaint(error) if isinstance(error, ValidationError) else "expected an object"
         raise BadTable(f"{file}: expected a channel as a job file holds it. {why}.") from error
-    return Job(id="channel", channels=(channel,)), channel
+    return Job.new("channel", channels=(channel,)), channel
 
 
 def _pin_at(channel: "ContinuousChannel", text: str) -> float:

@@ -439,7 +439,7 @@ def build_job() -> Job:
         gas_switch(), energy_constant(),
     )  # fmt: skip
     kiln_controller = next(one for one in shipped() if one.id == "kiln-controller")
-    job = Job(id="kiln-2", title="Quillstone Tileworks, Kiln 2", references=REFERENCES, controllers=(kiln_controller,))
+    job = Job.new("kiln-2", title="Quillstone Tileworks, Kiln 2", references=REFERENCES, controllers=(kiln_controller,))
     for number, channel in enumerate(channels, 1):
         job = add_channel(job, channel, Device(id=channel.device, name=channel.name, serial=f"K2-{number:03d}"))
     job = _known_states(_landed(job))

@@ -11,10 +11,11 @@ from pydantic import ValidationError
 
 from ..core.job.job import Job
 from ..core.words.errors import BadJob
+from .jobtext import chunks_of
 from .migrate import migrated
 
 ENDING = ".yardstick.json"
-VERSION = 4
+VERSION = 5
 
 
 def with_ending(path: Path) -> Path:
@@ -38,6 +39,14 @@ def read_job(path: Path) -> Job:
         data = path.read_bytes()
     except OSError as error:
         raise BadJob(f"{path} cannot be read: {error.strerror or error}.") from error
+    try:
+        return Job.model_validate_json(data)  # of the present version: the quick way, most of the time
+    except (ValidationError, RecursionError):
+        return _read_with_care(path, data)
+
+
+def _read_with_care(path: Path, data: bytes) -> Job:
+    """A job of an earlier version, or what is wrong with the file. Raises: BadJob."""
     try:
         tree = json.loads(data.decode("utf-8"))
     except (ValueError, RecursionError) as error:
@@ -80,7 +89,7 @@ def write_job(path: Path, job: Job) -> None:
     handle, name = tempfile.mkstemp(dir=path.parent, prefix=f".{path.name}.", suffix=".tmp")
     try:
         with os.fdopen(handle, "wb") as file:
-            file.write(job.model_dump_json(indent=1).encode("utf-8"))
+            file.writelines(chunks_of(job))
             file.flush()
             os.fsync(file.fileno())
             os.fchmod(file.fileno(), path.stat().st_mode & 0o777 if path.exists() else 0o644)

@@ -14,8 +14,25 @@ def migrated(tree: dict[str, Any]) -> dict[str, Any]:
     if tree.get("version") == 3:
         channels = tree.get("channels")
         listed = channels if isinstance(channels, list) else []
-        return {**tree, "version": 4, "channels": [_channel_from_3(channel) for channel in listed]}
-    return tree
+        tree = {**tree, "version": 4, "channels": [_channel_from_3(channel) for channel in listed]}
+    return _from_4(tree) if tree.get("version") == 4 else tree
+
+
+_DOCUMENT = ("title", "devices", "references", "channels", "controllers", "sources", "fits")
+_JOURNAL = ("readings", "amendments", "packs", "writes")
+
+
+def _from_4(tree: dict[str, Any]) -> dict[str, Any]:
+    """Version 4 kept all in one list of fields; now what may be changed and what happened are apart."""
+    rest = {name: value for name, value in tree.items() if name not in (*_DOCUMENT, *_JOURNAL, "wakes")}
+    document = {name: tree[name] for name in _DOCUMENT if name in tree}
+    journal = {name: tree[name] for name in _JOURNAL if name in tree}
+    journal["looks"] = tree.get("wakes", [])
+    writes = journal.get("writes")
+    if isinstance(writes, list):
+        numbered = enumerate(writes)
+        journal["writes"] = [{"id": f"w{n}", **one} if isinstance(one, dict) else one for n, one in numbered]
+    return {**rest, "version": 5, "document": document, "journal": journal}
 
 
 def _channel_from_3(channel: Any) -> Any:

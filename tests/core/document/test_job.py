@@ -8,9 +8,11 @@ import pytest
 from able_yardstick.core.describe.edits import with_output, with_quantity, with_rated_pair, with_working_unit
 from able_yardstick.core.document.channel import TwoStateChannel
 from able_yardstick.core.document.nominal import nominal_curve
+from able_yardstick.core.document.reference import Reference
 from able_yardstick.core.gather.points import points_of
 from able_yardstick.core.job.channels import (
     add_channel,
+    bring_back,
     change_channel,
     duplicate_channel,
     free_tag,
@@ -22,9 +24,11 @@ from able_yardstick.core.job.channels import (
 from able_yardstick.core.job.entries import capture, correct, exclude, include
 from able_yardstick.core.job.history import restored
 from able_yardstick.core.job.in_force import curve_in_use
+from able_yardstick.core.job.instruments import change_reference
 from able_yardstick.core.job.job import Job
 from able_yardstick.core.journal.reading import Raw, Reading
 from able_yardstick.core.journal.sample import Sample, Series
+from able_yardstick.core.path.node import Met
 from able_yardstick.core.prove.checks import as_found, checks_of, proof_of
 from able_yardstick.core.results.basis import stale_fit, stale_pack
 from able_yardstick.core.results.choices import keep_packing, use_curve
@@ -36,6 +40,8 @@ from able_yardstick.core.words.record import InvalidRecord
 from able_yardstick.core.words.tolerance import Tolerance
 
 NOON = datetime(2026, 11, 16, 12, 0, tzinfo=UTC)
+
+VOLTS = Met("pin", "V")
 
 
 def reading(number, reference, signal, **fields):
@@ -117,16 +123,65 @@ def test_a_check_read_raw_is_reckoned_by_the_packing_kept(job):
 
 def test_undo_goes_back_in_edits_but_keeps_what_was_captured(job):
     later = capture(rename(job, "Other"), [reading(9, 60.0, 3.0)])
-    back = restored(later, job)
+    back = restored(later, job, (), NOON)
     assert back.title == job.title
     assert [one.id for one in back.readings][-1] == "r9"
     assert back.revision > later.revision
 
 
-def test_removing_a_channel_and_undoing_brings_its_readings_back(job):
+def test_a_channel_with_a_history_is_set_aside_and_undoing_brings_it_back(job):
     removed = remove_channel(job, "c")
     assert removed.channels == ()
-    assert len(points_of(restored(removed, job), job.continuous("c")).rows) == 5
+    assert [one.id for one in removed.document.set_aside] == ["c"]
+    assert len(points_of(restored(removed, job, (), NOON), job.continuous("c")).rows) == 5
+    assert bring_back(removed, "c").channels == job.channels
+    assert bring_back(removed, "c").document.set_aside == ()
+
+
+def test_a_channel_without_a_history_is_gone_when_it_is_removed(job):
+    more = add_channel(job, new_continuous("e", "f", "E"))
+    assert remove_channel(more, "e").document.set_aside == ()
+
+
+def test_undoing_a_new_channel_sets_it_aside_once_it_has_readings(job):
+    with_new = add_channel(job, new_continuous("e", "f", "E"))
+    taken = capture(with_new, [reading(9, 60.0, 3.0).with_(channel="e")])
+    back = restored(taken, job, (), NOON)
+    assert [one.id for one in back.channels] == ["c"]
+    assert [one.id for one in back.document.set_aside] == ["e"]
+    assert [one.reading.id for one in bring_back(back, "e").amended("e", "gather")] == ["r9"]
+    assert restored(back, taken, (), NOON).document == taken.document
+
+
+def test_undo_takes_back_an_instrument_but_not_one_that_was_read(job):
+    gauge = Reference(id="g", name="Gauge", unit="kPa")
+    listed = change_reference(job, gauge)
+    assert restored(listed, job, (), NOON).references == ()
+    read = capture(listed, [reading(9, 60.0, 3.0).with_(reference_id="g")])
+    assert restored(read, job, (), NOON).references == (gauge,)
+    doubted = change_reference(read, gauge.with_(name="Other"))
+    assert restored(doubted, read, (), NOON).references == (gauge,)
+
+
+def test_an_amendment_is_taken_back_by_another_and_nothing_leaves_the_journal(job):
+    left_out = exclude(correct(job, "r1", NOON, reference=26.0), ["r1"], "odd", NOON)
+    back = restored(left_out, job, ("r1",), NOON)
+    row = back.amended("c", "gather")[1]
+    assert (row.reading.reference, row.excluded) == (25.0, "")
+    assert back.amendments[: len(left_out.amendments)] == left_out.amendments
+    again = restored(back, left_out, ("r1",), NOON).amended("c", "gather")[1]
+    assert (again.reading.reference, again.excluded) == (26.0, "odd")
+
+
+def test_the_journal_only_grows(job):
+    grown = exclude(capture(job, [reading(9, 60.0, 3.0)]), ["r9"], "odd", NOON)
+    for name in type(job.journal).model_fields:
+        before, after = getattr(job.journal, name), getattr(grown.journal, name)
+        assert after[: len(before)] == before
+    assert grown.journal == Job.model_validate_json(grown.model_dump_json()).journal
+    assert grown.journal.of("c") == Job.model_validate_json(grown.model_dump_json()).journal.of("c")
+    with pytest.raises(InvalidRecord, match="the reading id r9 is used 2 times"):
+        capture(grown, [reading(9, 60.0, 3.0)])
 
 
 def test_a_correction_stands_beside_the_reading_which_stays_as_it_was(job):
@@ -218,13 +273,14 @@ def test_what_was_shown_while_gathering_is_the_as_found_state(job):
 def test_a_window_of_samples_becomes_a_reading_without_the_bad_ones():
     times = np.arange(4.0)
     states = np.array([0, 0, 0, 2], dtype=np.uint8)
-    window = Series(times, times, np.array([1.0, 2.0, 3.0, np.nan]), np.arange(4), states, {3: "open lead"})
-    raw = Raw.from_series(window, "pin", "V")
+    window = Series(times, times, np.array([1.0, 2.0, 3.0, np.nan]), np.arange(4), states, {3: "open lead"}, VOLTS)
+    raw = Raw.from_series(window)
+    assert raw.met == VOLTS
     assert (raw.mean, raw.spread, raw.count) == (2.0, 1.0, 3)
     assert [sample.reason for sample in window] == ["", "", "", "open lead"]
     assert list(window)[3].value is None
     with pytest.raises(TooFewReadings, match="None of 1 samples is good"):
-        Raw.from_series(window.since(3.0), "pin", "V")
+        Raw.from_series(window.since(3.0))
     with pytest.raises(ValueError, match="must say why it is bad"):
         Sample(value=1.0, time_s=0, sequence=0, state="bad")
 

@@ -172,6 +172,6 @@ def test_what_was_reckoned_from_a_record_does_not_count_in_its_equality(demo_job
         assert candidates_of(job, channel)
         assert float(job.fit_of("at-208").fitted.curve.value(1.0)) > 0
     assert demo_job == again
-    assert demo_job.fits == again.fits
+    assert demo_job.document.fits == again.document.fits
     assert demo_job != again.with_(title="x")
     assert hash(Tolerance(constant=1)) == hash(Tolerance(constant=1))

@@ -61,7 +61,7 @@ def taken(job, step):
 @settings(max_examples=60, deadline=None)
 @given(st.lists(STEPS, max_size=8))
 def test_after_any_edits_a_channel_can_be_read_checked_and_drawn(steps):
-    job = add_channel(Job(id="j", controllers=shipped()), new_continuous("c", "d", "T"))
+    job = add_channel(Job.new("j", controllers=shipped()), new_continuous("c", "d", "T"))
     for step in steps:
         job = taken(job, step)
     channel = job.continuous("c")

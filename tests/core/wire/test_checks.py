@@ -54,7 +54,7 @@ def with_stages(channel, *stages, **converter):
 
 
 def landed(channel, terminal="X4:3", colours=True, **landing):
-    job = Job(id="j", controllers=(KILN,))
+    job = Job.new("j", controllers=(KILN,))
     job = land(add_channel(job, channel), channel.id, KILN.id, terminal)
     now = job.channel(channel.id)
     leads = tuple(lead.with_(colour="red" if colours else "") for lead in now.landing.leads)

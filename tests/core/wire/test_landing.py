@@ -62,7 +62,7 @@ def test_a_terminal_brings_its_converter_and_moving_frees_the_old_one(demo_job):
 
 def test_a_terminal_with_a_burden_of_its_own_takes_the_place_of_the_shunt():
     channel = with_rated_pair(with_output(new_continuous("c", "d", "T"), "current loop"))
-    job = add_channel(Job(id="j", controllers=(LOGGER,)), channel)
+    job = add_channel(Job.new("j", controllers=(LOGGER,)), channel)
     job = land(job, "c", LOGGER.id, "in-2")
     stages = job.tagged("T").path.stages
     assert [(stage.kind, stage.resistance_ohm) for stage in stages] == [("shunt", 125.0)]
@@ -71,7 +71,7 @@ def test_a_terminal_with_a_burden_of_its_own_takes_the_place_of_the_shunt():
 
 def test_the_narrowest_input_that_holds_the_signal_is_taken():
     channel = with_rated_pair(new_continuous("c", "d", "T"))
-    job = add_channel(Job(id="j", controllers=shipped()), channel)
+    job = add_channel(Job.new("j", controllers=shipped()), channel)
     kinds = {(offer.controller.id, offer.terminal.id): offer.kind for offer in offers(job, channel)}
     assert kinds["bench-logger", "in-1"].name == "±10 V"
     assert kinds["small-card", "adc0"].name == "0 to 3.3 V"

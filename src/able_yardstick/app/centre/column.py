@@ -11,6 +11,7 @@ from ...core.document.channel import AnyChannel, ContinuousChannel, TwoStateChan
 from ...core.document.nominal import nominal_curve
 from ...core.gather.points import pin_of
 from ...core.job.in_force import CurveInUse, curve_in_use
+from ...core.job.pins import pins_of
 from ...core.state.scales import Scale, axis_of, contact_scales, fault_zones, quantity_title, scales_of
 from ...core.wire.breaks import breaks_of, contact_breaks
 from ...core.words.errors import YardstickError
@@ -206,11 +207,11 @@ class Centre(QWidget):
         if live is None or wired is None:
             self.hairline.show_live(None, False)
             return
-        good = live.stream.window(newest=_LIVE_SAMPLES).good.values
+        good = live.stream.window(newest=_LIVE_SAMPLES).good
         if not len(good):
             self.hairline.show_live(None, False)
             return
-        pin = float(wired.path.converter.nominal.inverse(float(good.mean())))
+        pin = float(pins_of(wired, good).values.mean())
         self.hairline.show_live(pin, live.is_stale)
         if self.pins_to_live and not live.is_stale:
             self._sight.set_pin(pin)

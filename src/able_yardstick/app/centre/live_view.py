@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from ...core.document.channel import ContinuousChannel, WiredChannel
 from ...core.gather.gathering import in_value, reference_in_value
+from ...core.job.pins import pins_of
 from ...core.journal.sample import Series
 from ...core.wake.figures import allowed_noise
 from ...core.words.errors import YardstickError
@@ -82,7 +83,7 @@ class LiveView(QWidget):
         live = self._live.raw(channel)
         unit = channel.path.pin_unit
         series = self._live.window(live, WAKE_S)
-        pins = series.scaled(np.asarray(channel.path.converter.nominal.inverse(series.values)))
+        pins = pins_of(channel, series)
         band, words = None, "the raw signal at the pin, unscaled"
         try:
             expected = self._session.expected
@@ -106,7 +107,7 @@ class LiveView(QWidget):
             self.spectrum.show_words(f"Spectrum, {unit}", "waits for enough samples")
             self.spectrum.show_curve(np.zeros(0), np.zeros(0))
             return
-        pins = np.asarray(channel.path.converter.nominal.inverse(good.values))
+        pins = pins_of(channel, good).values
         times = np.linspace(good.times_s[0], good.times_s[-1], len(pins))
         even = np.interp(times, good.times_s, pins) - pins.mean()
         window = np.hanning(len(even))
@@ -121,7 +122,7 @@ class LiveView(QWidget):
         traces = []
         if raw is not None:
             series = self._live.window(raw, GATHER_S)
-            sensor = in_value(channel, series, raw.feed.node, raw.feed.unit)
+            sensor = in_value(channel, series)
             traces.append(Trace("sensor", sensor, "teal", raw.is_stale))
         if reference is not None:
             series = self._live.window(reference, GATHER_S)

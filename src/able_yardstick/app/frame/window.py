@@ -16,6 +16,7 @@ from PySide6.QtWidgets import (
     QLineEdit,
     QMainWindow,
     QMenu,
+    QMessageBox,
     QSplitter,
     QStackedWidget,
     QToolButton,
@@ -25,6 +26,7 @@ from PySide6.QtWidgets import (
 
 from ...core.document.channel import AnyChannel
 from ...core.job.channels import add_axis as add_axis_edit
+from ...core.job.channels import bring_back as bring_back_edit
 from ...core.job.channels import (
     duplicate_channel,
     free_tag,
@@ -82,6 +84,7 @@ class MainWindow(QMainWindow):
         self._restore()
         bench.changed.connect(self._refresh)
         bench.said.connect(self._say)
+        bench.leave_out_offered.connect(self.offer_to_leave_out)
         self._refresh(Change(job=True, channel=True, step=True))
 
     # -- commands ---------------------------------------------------------------------------------------------------
@@ -151,6 +154,9 @@ class MainWindow(QMainWindow):
         for channel in self.bench.job.channels:
             words = f"Channel {channel.tag}  {channel.name}"
             found.append(Entry(words, "", partial(self.bench.select, channel.id)))
+        for aside in self.bench.job.document.set_aside:
+            words = f"Bring back {aside.tag}, set aside  {aside.name}"
+            found.append(Entry(words, "", partial(self.bring_back, aside.id)))
         from ...core.describe.catalogue import ENTRIES
 
         for kind in ENTRIES:
@@ -529,12 +535,47 @@ class MainWindow(QMainWindow):
             self.bench.try_edit(f"order of {channel.tag}", lambda job: move_channel_edit(job, channel.id, places))
 
     def remove(self) -> None:
-        """Remove the channel looked at; undo brings it back with all it had."""
+        """Remove the channel looked at; one with a history is only set aside, once that was agreed to."""
         channel = self.bench.channel
-        if channel is not None and self.bench.try_edit(
-            f"removal of {channel.tag}", lambda job: remove_channel(job, channel.id)
-        ):
-            self._say(f"{channel.tag} removed. Undo (Ctrl+Z) brings it back with its readings.", False)
+        if channel is None:
+            return
+        count = len(self.bench.job.journal.of(channel.id).rows.readings)
+        has_history = not self.bench.job.journal.of(channel.id).is_empty
+        kept = f"{channel.tag} has a history ({count} readings), which stays on record. Set the channel aside?"
+        if has_history and not self.agreed(kept):
+            return
+        if self.bench.try_edit(f"removal of {channel.tag}", lambda job: remove_channel(job, channel.id)):
+            how = (
+                "set aside: find it with Ctrl+K, or undo (Ctrl+Z)" if has_history else "removed. Ctrl+Z brings it back"
+            )
+            self._say(f"{channel.tag} {how}.", False)
+
+    def agreed(self, question: str) -> bool:
+        """Ask, and give whether the answer was yes."""
+        answer = QMessageBox.question(self, "Able Yardstick", question)
+        return answer == QMessageBox.StandardButton.Yes
+
+    def bring_back(self, channel_id: str) -> None:
+        """Bring back a channel that was set aside, and look at it."""
+        if self.bench.try_edit("channel brought back", lambda job: bring_back_edit(job, channel_id)):
+            self.bench.select(channel_id)
+
+    def offer_to_leave_out(self, captured: tuple[str, ...]) -> None:
+        """What was captured last is never undone: offer to leave it out with a reason."""
+        from .leave_out import LeaveOutDialog
+
+        readings = [one for one in self.bench.job.readings if one.id in captured]
+        dialog = LeaveOutDialog(readings, self.bench.undo_edit_text, self)
+        dialog.exec()
+        answer, reason = dialog.answer, dialog.reason.text()
+        discard(dialog)
+        if answer == "leave out":
+            try:
+                self.bench.leave_out(captured, reason)
+            except YardstickError as error:
+                self._say(str(error), True)
+        elif answer == "undo the edit":
+            self.bench.undo_edit()
 
     def paste(self) -> None:
         """Take readings from the clipboard: as checks at Prove, else to gather."""

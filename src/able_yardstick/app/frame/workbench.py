@@ -13,12 +13,13 @@ from ...core.document.channel import AnyChannel, ContinuousChannel
 from ...core.document.reference import Reference
 from ...core.job.channels import add_channel as add_channel_edit
 from ...core.job.entries import capture as capture_edit
+from ...core.job.entries import exclude
 from ...core.job.history import restored
 from ...core.job.job import Job
 from ...core.journal.reading import Reading
 from ...core.regression.fitted import ModelName
 from ...core.state.progress import STEP_NAMES, StepName, StepProgress, progress_of
-from ...core.words.errors import BadJob, YardstickError
+from ...core.words.errors import YardstickError
 from ...files.jobfile import JobFile
 
 log = logging.getLogger(__name__)
@@ -34,9 +35,14 @@ class Change(NamedTuple):
     candidate: bool = False
 
 
-class _Past(NamedTuple):
+class _Step(NamedTuple):
+    """A step of the history: the job on either side of it, and the readings it captured or amended."""
+
     text: str
-    job: Job
+    there: Job
+    captured: tuple[str, ...] = ()
+    amended: tuple[str, ...] = ()
+    can_go: bool = True  # what only happened stays: there is nothing to go back to
 
 
 def now() -> datetime:
@@ -57,14 +63,15 @@ class Workbench(QObject):
 
     changed = Signal(object)
     said = Signal(str, bool)  # a sentence for the status line; whether it is a refusal
+    leave_out_offered = Signal(tuple)  # the ids of the readings captured last
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._job = Job(id=new_id())
         self._checks_wiring = False
         self._file: JobFile | None = None
-        self._past: list[_Past] = []
-        self._future: list[_Past] = []
+        self._past: list[_Step] = []
+        self._future: list[_Step] = []
         self._channel_id = ""
         self._step: StepName = "describe"
         self._candidates: dict[str, ModelName] = {}
@@ -169,7 +176,9 @@ class Workbench(QObject):
         if after == before.with_(revision=after.revision):
             return
         self._put(after)
-        self._past.append(_Past(text, before))
+        amended = tuple(dict.fromkeys(one.reading for one in after.amendments[len(before.amendments) :]))
+        can_go = bool(amended) or after.document != before.document
+        self._past.append(_Step(text, before, amended=amended, can_go=can_go))
         self._future.clear()
         self._announce(Change(job=True, channel=self._keep_selection()))
 
@@ -183,8 +192,11 @@ class Workbench(QObject):
         return True
 
     def capture(self, readings: Sequence[Reading], reference: Reference | None = None) -> None:
-        """Add readings, and put them on disk; undo never takes them back. Raises: BadJob."""
-        self._put(capture_edit(self._job, readings, reference))
+        """Add readings, and put them on disk; undo only offers to leave them out. Raises: BadJob."""
+        before = self._job
+        self._put(capture_edit(before, readings, reference))
+        noun = "reading" if len(readings) == 1 else f"{len(readings)} readings"
+        self._past.append(_Step(noun, before, captured=tuple(one.id for one in readings)))
         self._announce(Change(job=True))
 
     def record(self, change: Edit) -> None:
@@ -199,8 +211,13 @@ class Workbench(QObject):
 
     @property
     def undo_text(self) -> str:
-        """What undo would take back; empty if nothing."""
+        """What undo would take back, or offer to leave out; empty if nothing."""
         return self._past[-1].text if self._past else ""
+
+    @property
+    def undo_edit_text(self) -> str:
+        """The last edit that can be taken back, whatever was captured since; empty if there is none."""
+        return next((step.text for step in reversed(self._past) if step.can_go and not step.captured), "")
 
     @property
     def redo_text(self) -> str:
@@ -208,28 +225,51 @@ class Workbench(QObject):
         return self._future[-1].text if self._future else ""
 
     def undo(self) -> None:
-        """Take back the last edit; what was captured since stays."""
-        self._travel(self._past, self._future, "Undone: {}")
+        """Take back the last edit. What was captured last is no edit: it is offered to be left out with a reason."""
+        last = self._past[-1] if self._past else None
+        if last is None:
+            self.said.emit("There is no edit to go back to. Captured readings are never undone: exclude them.", False)
+        elif last.captured:
+            self.leave_out_offered.emit(last.captured)
+        elif not last.can_go:
+            self._past.pop()
+            more = f" Undo again for: {self.undo_text}." if self._past else ""
+            self.said.emit(f"{last.text}: that has happened, and stays on record.{more}", False)
+        else:
+            self._travel(self._past, self._future, "Undone: {}")
+
+    def undo_edit(self) -> None:
+        """Take back the last edit that can be; what was captured since stays."""
+        while self._past and (self._past[-1].captured or not self._past[-1].can_go):
+            self._past.pop()
+        self.undo()
+
+    def leave_out(self, readings: tuple[str, ...], reason: str) -> None:
+        """Leave captured readings out for a reason, as undo offers it. Raises: BadJob, ValueError without a reason."""
+        if self._past and self._past[-1].captured == readings:
+            self._past.pop()
+        self.edit("leave out", lambda job: exclude(job, list(readings), reason, now()))
 
     def redo(self) -> None:
         """Make the last undone edit again."""
-        self._travel(self._future, self._past, "Done again: {}")
+        if self._future:
+            self._travel(self._future, self._past, "Done again: {}")
+        else:
+            self.said.emit("There is no edit to do again.", False)
 
-    def _travel(self, source: list[_Past], target: list[_Past], words: str) -> None:
-        if not source:
-            self.said.emit("There is no edit to go back to. Captured readings are never undone: exclude them.", False)
-            return
-        there = source[-1]
-        before = self._job
+    def _travel(self, source: list[_Step], target: list[_Step], words: str) -> None:
+        step, before = source[-1], self._job
         try:
-            self._put(restored(before, there.job))
-        except BadJob as error:
+            self._put(restored(before, step.there, step.amended, now()))
+        except YardstickError as error:
             self.said.emit(str(error), True)
             return
         source.pop()
-        target.append(_Past(there.text, before))
+        target.append(step._replace(there=before))
         self._announce(Change(job=True, channel=self._keep_selection()))
-        self.said.emit(words.format(there.text), False)
+        aside = [one.tag for one in self._job.document.set_aside if one not in before.document.set_aside]
+        more = f". {', '.join(aside)} has a history, so it is only set aside: Ctrl+K finds it" if aside else ""
+        self.said.emit(words.format(step.text) + more, False)
 
     def _put(self, job: Job) -> None:
         if self._file is not None:
@@ -260,7 +300,7 @@ class Workbench(QObject):
 
     def create(self, path: Path, title: str) -> None:
         """Start an empty job in a new file. Raises: BadJob."""
-        job = Job(id=new_id(), title=title)
+        job = Job.new(new_id(), title=title)
         self._take(JobFile.create(path, job), job)
 
     def save_as(self, path: Path) -> None:

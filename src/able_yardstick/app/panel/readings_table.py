@@ -18,6 +18,7 @@ from ...core.document.channel import ContinuousChannel
 from ...core.gather.points import pin_of
 from ...core.job.entries import amend, correct
 from ...core.journal.reading import Amended, Amendment
+from ...core.path.pin import raw_of_pin
 from ...core.words.errors import BadTable, YardstickError
 from ...core.words.numerals import decimals_for, fixed, parse_number
 from ..frame.theme import Theme, font
@@ -200,22 +201,10 @@ class ReadingsModel(QAbstractTableModel):
         assert self._channel is not None
         reading = self._rows[index.row()].reading
         if key == "raw" and reading.raw is not None:
-            raw = reading.raw
-            unit_step = raw.with_(mean=1.0).at_pin(self._channel.path) - raw.with_(mean=0.0).at_pin(self._channel.path)
-            zero = raw.with_(mean=0.0).at_pin(self._channel.path)
-            return {"raw_mean": (value - zero) / unit_step}
+            path, around = self._channel.path, self._channel.surrounded(reading.conditions)
+            return {"raw_mean": float(raw_of_pin(path, value, reading.raw.met, around))}
         written = reading.reference_unit if key == "reference" else (reading.shown_unit or reading.reference_unit)
-        from ...core.units.conversion import convert
-
-        back = float(
-            convert(
-                value,
-                self._channel.unit,
-                written,
-                barometer_kpa=self._channel.conditions.barometer_kpa,
-                fuel=self._channel.fuel,
-            )
-        )
+        back = float(self._channel.converted(value, self._channel.unit, written))
         return {"reference" if key == "reference" else "shown": back}
 
     def turn(self, rows: list[int]) -> None:

@@ -1,8 +1,10 @@
 """Devices and their channels. Nothing assumes that every channel has a pin."""
 
 from functools import cached_property
-from typing import Annotated, Literal, Self
+from typing import Annotated, Any, Literal, Self
 
+import numpy as np
+from numpy.typing import NDArray
 from pydantic import Field, model_validator
 
 from ..forms.spec import PackSpec
@@ -11,9 +13,10 @@ from ..regression.fitted import FitSettings
 from ..sensor.transducer import Transducer
 from ..stages import PulsePullUp
 from ..units.conditions import NOMINAL, Conditions
-from ..units.conversion import affine_gain, convert
+from ..units.conversion import affine, affine_gain, convert
 from ..units.electrical import SignalUnit
 from ..units.oxygen import Fuel
+from ..units.quantity import PRESSURE_KINDS
 from ..words.errors import UnitMismatch
 from ..words.record import Finite, Frozen
 from ..words.tolerance import Tolerance
@@ -21,13 +24,33 @@ from .controller import Landing
 from .register_constant import RegisterConstant
 from .stop_plan import StopPlan
 
+Array = NDArray[np.float64]
+
+
+class Person(Frozen):
+    """Somebody who works on the job."""
+
+    id: str
+    name: str = Field(min_length=1)
+    role: str = ""
+
 
 class Device(Frozen):
-    """A piece of equipment; it has one or more channels. `id` never changes, `serial` is the maker's."""
+    """A piece of equipment; it has one or more channels. `id` never changes.
+
+    Maker, model, serial number and revision are what is on its plate: by them it is known again on the next visit.
+    """
 
     id: str
     name: str = ""
+    maker: str = ""
+    model: str = ""
     serial: str = ""
+    revision: str = ""
+
+    def is_same_as(self, other: "Device") -> bool:
+        """Whether both plates are those of one piece: without a serial number nothing can be said, so they are not."""
+        return bool(self.serial) and (self.maker, self.model, self.serial) == (other.maker, other.model, other.serial)
 
 
 class PlantState(Frozen):
@@ -55,6 +78,11 @@ class _Named(Frozen):
     def has_pin(self) -> bool:
         """Whether a signal belongs to it."""
         return True
+
+    @cached_property
+    def memo(self) -> dict[tuple[str, ...], tuple[Any, Any]]:
+        """Room for what is reckoned from this very record (see `once`): what it was reckoned from, and what came."""
+        return {}
 
 
 class ContinuousChannel(_Named):
@@ -86,32 +114,39 @@ class ContinuousChannel(_Named):
             )
         return self
 
-    @cached_property
-    def memo(self) -> dict[str, object]:
-        """Room for what is reckoned from this very record (see `calibration.once_per_record`)."""
-        return {}
-
     @property
     def around(self) -> Conditions:
         """The conditions, with the sensor's supply as the converter's reference gives it where they share it."""
+        return self.surrounded(self.conditions)
+
+    def surrounded(self, conditions: Conditions) -> Conditions:
+        """Conditions of some moment, with the sensor's supply as the converter's reference gives it."""
         converter = self.path.converter
         if not (converter.shares_supply and self.transducer.is_ratiometric):
-            return self.conditions
-        return self.conditions.with_(supply_v=self.transducer.supply_v * converter.reference_factor)
+            return conditions
+        return conditions.with_(supply_v=self.transducer.supply_v * converter.reference_factor)
+
+    def converted(self, values: "Array | list[float] | float", source: str, target: str) -> Array:
+        """Values in a unit someone wrote in another one, shape kept; an empty one is the channel's.
+
+        A pressure unit that says neither gauge nor absolute means what the channel measures, and the barometer leads
+        from one to the other. Raises: UnitMismatch if the two measure different things.
+        """
+        return convert(
+            values, source or self.unit, target or self.unit, barometer_kpa=self.conditions.barometer_kpa,
+            fuel=self.fuel, pressure=PRESSURE_KINDS.get(self.transducer.quantity),
+        )  # fmt: skip
+
+    def affine(self, source: str, target: str) -> tuple[float, float]:
+        """Gain and offset of the same conversion. Raises: UnitMismatch if it is no straight line."""
+        return affine(
+            source or self.unit, target or self.unit, barometer_kpa=self.conditions.barometer_kpa,
+            pressure=PRESSURE_KINDS.get(self.transducer.quantity),
+        )  # fmt: skip
 
     def in_unit(self, values: "float | list[float]", written: str) -> list[float]:
-        """Values in a unit someone wrote, in the channel's own, shape (n,).
-
-        Raises: UnitMismatch if the unit measures something else.
-        """
-        found = convert(
-            values,
-            written or self.unit,
-            self.unit,
-            barometer_kpa=self.conditions.barometer_kpa,
-            fuel=self.fuel,
-        )
-        return [float(number) for number in found.ravel()]
+        """Values in a unit someone wrote, in the channel's own, shape (n,). Raises: UnitMismatch."""
+        return [float(number) for number in self.converted(values, written, self.unit).ravel()]
 
     @property
     def range(self) -> tuple[float, float]:

@@ -4,7 +4,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..curves import AnyCurve, Curve, OxygenViewCurve, Table
-from ..units.conversion import affine, parse_unit
+from ..units.conversion import parse_unit
 from ..units.oxygen import OxygenView
 from .channel import ContinuousChannel
 from .once import once_per_record
@@ -34,7 +34,7 @@ def curve_in_unit(curve: Curve, unit: str, channel: ContinuousChannel) -> AnyCur
     views = parse_unit(unit).oxygen, parse_unit(channel.unit).oxygen
     if views[0] and views[1] and views[0] != views[1]:
         return _in_view(curve, views[0], views[1], channel)
-    gain, offset = affine(unit, channel.unit, barometer_kpa=channel.conditions.barometer_kpa)
+    gain, offset = channel.affine(unit, channel.unit)
     return curve.converted(gain, offset)  # type: ignore[return-value]
 
 

@@ -2,42 +2,47 @@
 
 from collections.abc import Callable
 from functools import wraps
-from typing import Concatenate, ParamSpec, Protocol, TypeVar, cast
+from typing import Any, Concatenate, ParamSpec, Protocol, TypeVar, cast
 
-from .channel import ContinuousChannel
+from .channel import AnyChannel, ContinuousChannel
 
 P = ParamSpec("P")
 R = TypeVar("R")
+C = TypeVar("C", bound=AnyChannel)
 
 
-class Tree(Protocol):
-    """What has room for what is reckoned from it."""
+class Sliced(Protocol):
+    """What can tell all that matters to one channel."""
 
-    @property
-    def memo(self) -> dict[tuple[str, ...], tuple[object, object]]:
-        """By what was asked: the record it was asked of, and what came of it."""
-
-
-T = TypeVar("T", bound=Tree)
+    def slice_of(self, channel: AnyChannel, /) -> tuple[Any, ...]:
+        """Everything that can matter to it, as records that never change."""
 
 
-def once_per_tree(
-    function: Callable[Concatenate[T, ContinuousChannel, P], R],
-) -> Callable[Concatenate[T, ContinuousChannel, P], R]:
-    """Reckon once for each tree and channel: a tree never changes, and is asked the same by every part of a window.
+T = TypeVar("T", bound=Sliced)
+
+
+def once_per_slice(function: Callable[Concatenate[T, C, P], R]) -> Callable[Concatenate[T, C, P], R]:
+    """Reckon once for all that matters to a channel: an edit elsewhere in the job asks for nothing anew.
 
     The further arguments are words.
     """
 
     @wraps(function)
-    def remembered(job: T, channel: ContinuousChannel, /, *args: P.args, **kwargs: P.kwargs) -> R:
-        key = (function.__name__, channel.id, *map(str, args), *map(str, kwargs.values()))
-        kept = job.memo.get(key)
-        if kept is None or kept[0] is not channel:
-            kept = job.memo[key] = (channel, function(job, channel, *args, **kwargs))
+    def remembered(job: T, channel: C, /, *args: P.args, **kwargs: P.kwargs) -> R:
+        key = (function.__module__, function.__name__, *map(str, args), *map(str, kwargs.values()))
+        now = job.slice_of(channel)
+        kept = channel.memo.get(key)
+        if kept is None or not _same(kept[0], now):
+            channel.memo[key] = kept = (now, function(job, channel, *args, **kwargs))
+        elif kept[0] is not now:
+            channel.memo[key] = kept = (now, kept[1])  # so that the next comparison is one of names
         return cast(R, kept[1])
 
     return remembered
+
+
+def _same(then: tuple[Any, ...], now: tuple[Any, ...]) -> bool:
+    return then is now or all(one is other or one == other for one, other in zip(then, now, strict=True))
 
 
 def once_per_record(function: Callable[[ContinuousChannel], R]) -> Callable[[ContinuousChannel], R]:
@@ -45,8 +50,9 @@ def once_per_record(function: Callable[[ContinuousChannel], R]) -> Callable[[Con
 
     @wraps(function)
     def remembered(channel: ContinuousChannel, /) -> R:
-        if function.__name__ not in channel.memo:
-            channel.memo[function.__name__] = function(channel)
-        return cast(R, channel.memo[function.__name__])
+        key = (function.__module__, function.__name__)
+        if key not in channel.memo:
+            channel.memo[key] = (None, function(channel))
+        return cast(R, channel.memo[key][1])
 
     return remembered

@@ -4,7 +4,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from ..path.node import Node
+from ..path.node import Met, Node
 from ..words.record import Finite, Frozen
 
 Role = Literal["raw", "shown", "reference", "meter"]
@@ -28,6 +28,11 @@ class Feed(Frozen):
     reference: str = ""
     node: Node = "counts"
     unit: str = "counts"
+
+    @property
+    def met(self) -> Met:
+        """Where its values are met; of anything but a raw signal only the unit says something."""
+        return Met(self.node, self.unit)
 
 
 class RegisterFeed(Feed):

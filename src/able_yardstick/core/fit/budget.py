@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..document.channel import ContinuousChannel
-from ..document.once import once_per_tree
+from ..document.once import once_per_slice
 from ..gather.points import Points, points_of
 from ..gather.reading_doubts import instrument_of, reference_standard
 from ..job.job import Job
@@ -158,7 +158,7 @@ class Reach(NamedTuple):
         return float(self.expanded[self.pins == self.inside][0])
 
 
-@once_per_tree
+@once_per_slice
 def reach_of(job: Job, channel: ContinuousChannel, model: ModelName) -> Reach | None:
     """U of a candidate from a quarter of its reach below to as much above; None where it is not known."""
     row = next((row for row in candidates_of(job, channel) if row.model == model), None)

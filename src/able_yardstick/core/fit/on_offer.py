@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 from ..document.channel import ContinuousChannel
 from ..document.nominal import nominal_curve, zero_of
-from ..document.once import once_per_tree
+from ..document.once import once_per_slice
 from ..gather.points import Points, points_of
 from ..gather.reading_doubts import doubts_of
 from ..job.job import Job
@@ -36,7 +36,7 @@ def specs_of(channel: ContinuousChannel, points: Points) -> tuple[FitSpec, ...]:
     )
 
 
-@once_per_tree
+@once_per_slice
 def weighing(job: Job, channel: ContinuousChannel) -> Doubts | None:
     """What the readings are weighed by; None if all weigh the same."""
     if channel.fit_settings.weigh == "all the same":
@@ -44,7 +44,7 @@ def weighing(job: Job, channel: ContinuousChannel) -> Doubts | None:
     return doubts_of(job, channel, points_of(job, channel).rows)
 
 
-@once_per_tree
+@once_per_slice
 def candidates_of(job: Job, channel: ContinuousChannel) -> list[Candidate]:
     """Every curve on offer for a channel; without readings only the described one, if there is one."""
     points = points_of(job, channel)
@@ -67,7 +67,7 @@ def worth_in(job: Job, channel: ContinuousChannel, fitted: Fitted) -> Worth:
     return worth_of(points.signal, points.reference, fitted, doubts)
 
 
-@once_per_tree
+@once_per_slice
 def recommended(job: Job, channel: ContinuousChannel) -> Choice | None:
     """The simplest adequate candidate with its reason; None while there is nothing fitted."""
     points = points_of(job, channel)

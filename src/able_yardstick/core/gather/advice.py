@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from ..document.channel import ContinuousChannel
 from ..job.job import Job
 from ..journal.reading import Amended
-from ..units.electrical import signal_gain
+from ..path.pin import pin_per_raw
 from ..words.numerals import significant
 from .points import points_of
 
@@ -80,10 +80,10 @@ def _slope(pins: Array, values: Array) -> float:
 
 def _noise_value(channel: ContinuousChannel, row: Amended, slope: float) -> float:
     raw, spread = row.reading.raw, row.reading.reference_spread or 0.0
-    if raw is None or raw.spread is None or raw.node == "output":
+    if raw is None or raw.spread is None:
         return spread
-    per = channel.path.converter.per_count if raw.node == "counts" else signal_gain(raw.unit, channel.path.pin_unit)
-    return float(np.hypot(raw.spread * abs(per) * slope, spread))
+    per = pin_per_raw(channel.path, raw.mean, raw.met, channel.around)
+    return float(np.hypot(raw.spread * per * slope, spread))
 
 
 def _allowed(channel: ContinuousChannel) -> float:

@@ -9,10 +9,10 @@ from numpy.typing import NDArray
 from ..document.channel import ContinuousChannel
 from ..document.nominal import nominal_curve
 from ..document.reference import Reference
+from ..job.pins import pins_of
 from ..journal.reading import Direction, Raw, Reading, Stimulated
 from ..journal.sample import BAD, Series
-from ..path.node import Node
-from ..units.conversion import affine_gain, convert
+from ..units.conversion import affine_gain
 from ..words.errors import NotApplicable, TooFewReadings, UnitMismatch
 from .steady import Steadiness, SteadyRule, steadiness
 
@@ -23,11 +23,9 @@ _LEAST_SHARE = 0.6  # of the window that must have come
 
 
 class Pair(NamedTuple):
-    """The two series of a stop as they came: the sensor's at a node in a unit, the reference's in its instrument's."""
+    """The two series of a stop as they came: the sensor's as it was met, the reference's in its instrument's unit."""
 
     raw: Series
-    node: Node
-    unit: str
     reference: Series | None = None
     reference_unit: str = ""
 
@@ -59,25 +57,14 @@ class Watched(NamedTuple):
         return "; ".join(parts)
 
 
-def in_value(channel: ContinuousChannel, series: Series, node: Node, unit: str) -> Series:
+def in_value(channel: ContinuousChannel, series: Series) -> Series:
     """A raw series in the channel's unit by the described curve, held to where it is defined; else at the pin."""
-    pins = at_pin(channel, series, node, unit)
+    pins = pins_of(channel, series)
     curve = nominal_curve(channel)
     if curve is None:
         return pins
     low, high = curve.limits
-    return series.scaled(np.asarray(curve.value(np.clip(pins.values, low, high))))
-
-
-def at_pin(channel: ContinuousChannel, series: Series, node: Node, unit: str) -> Series:
-    """A raw series as signals at the pin, in the pin's unit."""
-    if node == "counts":
-        return series.scaled(np.asarray(channel.path.pin_of_count(series.values)))
-    if node == "output":
-        return series.scaled(np.asarray(channel.path.pin(series.values, channel.around)))
-    from ..units.electrical import signal_gain
-
-    return series.scaled(series.values * signal_gain(unit, channel.path.pin_unit))
+    return pins.scaled(np.asarray(curve.value(np.clip(pins.values, low, high))))
 
 
 def reference_in_value(channel: ContinuousChannel, series: Series, instrument: Reference | None, unit: str) -> Series:
@@ -94,8 +81,7 @@ def reference_in_value(channel: ContinuousChannel, series: Series, instrument: R
 
 
 def _converted(channel: ContinuousChannel, values: Array, written: str, wanted: str) -> Array:
-    found = convert(values, written, wanted, barometer_kpa=channel.conditions.barometer_kpa, fuel=channel.fuel)
-    return np.asarray(found).reshape(values.shape)
+    return channel.converted(values, written, wanted).reshape(values.shape)
 
 
 class Referenced(NamedTuple):
@@ -139,7 +125,7 @@ def watch(
 ) -> Watched:
     """How steady both are now; only the last window is looked at."""
     start = now_s - 1.5 * rule.window_s
-    sensor = steadiness(in_value(channel, pair.raw.since(start), pair.node, pair.unit), rule, now_s)
+    sensor = steadiness(in_value(channel, pair.raw.since(start)), rule, now_s)
     if pair.reference is None:
         return Watched(sensor, None)
     values = reference_in_value(channel, pair.reference.since(start), instrument, pair.reference_unit)
@@ -196,7 +182,7 @@ def reading_of(
         captured=about.captured,
         **said.fields,
         reference_spread=spread if spread is None else abs(spread * _step(unit, said.unit)),
-        raw=Raw.from_series(raw, pair.node, pair.unit),
+        raw=Raw.from_series(raw),
         shown=about.shown,
         shown_unit=about.shown_unit if about.shown is not None else "",
         direction=about.direction,

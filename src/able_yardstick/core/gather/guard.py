@@ -39,9 +39,8 @@ def _each(channel: ContinuousChannel, value: float, reference: Reference | None)
 
 
 def _in_reference_unit(channel: ContinuousChannel, value: float, reference: Reference) -> float:
-    from ..units.conversion import convert
 
-    found = convert(value, channel.unit, reference.unit or channel.unit, barometer_kpa=channel.conditions.barometer_kpa)
+    found = channel.converted(value, channel.unit, reference.unit)
     return float(found.ravel()[0])
 
 

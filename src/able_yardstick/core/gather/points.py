@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..document.channel import ContinuousChannel
-from ..document.once import once_per_tree
+from ..document.once import once_per_slice
 from ..job.job import Job
 from ..journal.reading import Amended
 
@@ -25,7 +25,7 @@ class Points(NamedTuple):
         return next((i for i, row in enumerate(self.rows) if row.reading.id == reading_id), None)
 
 
-@once_per_tree
+@once_per_slice
 def points_of(job: Job, channel: ContinuousChannel) -> Points:
     """The readings a curve is fitted to, without the excluded ones."""
     rows = tuple(row for row in job.amended(channel.id, "gather") if row.is_used)
@@ -37,4 +37,4 @@ def points_of(job: Job, channel: ContinuousChannel) -> Points:
 def pin_of(channel: ContinuousChannel, row: Amended) -> float:
     """The signal at the pin of a reading, in the pin's unit; NaN if only the shown value was seen."""
     raw = row.reading.raw
-    return float("nan") if raw is None else raw.at_pin(channel.path, row.reading.conditions)
+    return float("nan") if raw is None else raw.at_pin(channel.path, channel.surrounded(row.reading.conditions))

@@ -6,9 +6,9 @@ from numpy.typing import NDArray
 from ..document.channel import ContinuousChannel
 from ..document.reference import Reference
 from ..job.job import Job
-from ..journal.reading import Amended, Raw
+from ..journal.reading import Amended
+from ..path.pin import pin_per_raw
 from ..regression.doubt import Doubts
-from ..units.electrical import signal_gain
 
 Array = NDArray[np.float64]
 _STEP_DIVISOR = float(np.sqrt(12))  # of a whole step: the standard deviation of what lies within it
@@ -35,17 +35,6 @@ def reference_standard(job: Job, channel: ContinuousChannel, row: Amended) -> fl
     else:
         return None
     return found if np.isfinite(found) else None
-
-
-def pin_step(channel: ContinuousChannel, raw: Raw) -> float:
-    """How far the pin moves when a raw signal does by one of its unit."""
-    path = channel.path
-    if raw.node == "counts":
-        return abs(path.converter.per_count)
-    if raw.node == "pin":
-        return abs(signal_gain(raw.unit, path.pin_unit))
-    gain = signal_gain(raw.unit, path.source)
-    return abs(gain * float(path.slope(raw.mean * gain, channel.around)))
 
 
 def doubts_of(job: Job, channel: ContinuousChannel, rows: tuple[Amended, ...]) -> Doubts | None:
@@ -76,4 +65,6 @@ def _signal(channel: ContinuousChannel, row: Amended) -> float:
     raw = row.reading.raw
     if raw is None or raw.spread is None:
         return step
-    return float(np.hypot(step, raw.spread * pin_step(channel, raw) / np.sqrt(raw.count)))
+    return float(
+        np.hypot(step, raw.spread * pin_per_raw(channel.path, raw.mean, raw.met, channel.around) / np.sqrt(raw.count))
+    )

@@ -1,20 +1,14 @@
 """Edits of the list of channels: pure functions from the old tree to the new one. Ids come from the caller."""
 
-from typing import Any
-
 from ..document.channel import AnyChannel, ConstantChannel, ContinuousChannel, Device, TwoStateChannel
 from ..sensor.transducer import Transducer
-from ..words.errors import NotApplicable, UnitMismatch
+from ..words.errors import NoSuchThing, NotApplicable, UnitMismatch
 from .job import Job
-
-
-def _next(job: Job, **changes: Any) -> Job:
-    return job.with_(revision=job.revision + 1, **changes)
 
 
 def rename(job: Job, title: str) -> Job:
     """The job under another title."""
-    return _next(job, title=title.strip() or job.title)
+    return job.edited(title=title.strip() or job.title)
 
 
 def free_tag(job: Job, wanted: str) -> str:
@@ -30,7 +24,7 @@ def add_channel(job: Job, channel: AnyChannel, device: Device | None = None) -> 
     devices = job.devices
     if channel.device not in {known.id for known in devices}:
         devices = (*devices, device or Device(id=channel.device, name=channel.name))
-    return _next(job, devices=devices, channels=(*job.channels, channel))
+    return job.edited(devices=devices, channels=(*job.channels, channel))
 
 
 def duplicate_channel(job: Job, channel_id: str, new_id: str, new_device: str) -> Job:
@@ -39,7 +33,7 @@ def duplicate_channel(job: Job, channel_id: str, new_id: str, new_device: str) -
     copy = channel.with_(id=new_id, device=new_device, tag=free_tag(job, f"{channel.tag}-copy"))
     at = job.channels.index(channel) + 1
     devices = (*job.devices, Device(id=new_device, name=channel.name))
-    return _next(job, devices=devices, channels=(*job.channels[:at], copy, *job.channels[at:]))
+    return job.edited(devices=devices, channels=(*job.channels[:at], copy, *job.channels[at:]))
 
 
 AXES = ("X", "Y", "Z")
@@ -61,7 +55,7 @@ def add_axis(job: Job, channel_id: str, new_id: str) -> Job:
     tag = free_tag(job, f"{channel.tag.removesuffix(f'-{first.axis}')}-{free}")
     copy = first.with_(id=new_id, tag=tag, axis=free, landing=None)
     at = [one.id for one in job.channels].index(channel_id) + 1
-    return _next(job, channels=(*job.channels[:at], copy, *job.channels[at:]))
+    return job.edited(channels=(*job.channels[:at], copy, *job.channels[at:]))
 
 
 def axes_of(job: Job, channel: ContinuousChannel) -> tuple[str, ...]:
@@ -80,13 +74,29 @@ def move_channel(job: Job, channel_id: str, places: int) -> Job:
     at = rows.index(channel)
     rows.pop(at)
     rows.insert(min(max(at + places, 0), len(rows)), channel)
-    return _next(job, channels=tuple(rows))
+    return job.edited(channels=tuple(rows))
 
 
 def remove_channel(job: Job, channel_id: str) -> Job:
-    """The job without a channel. Its readings stay in the file, so that undoing brings all back."""
-    job.channel(channel_id)
-    return _next(job, channels=tuple(channel for channel in job.channels if channel.id != channel_id))
+    """The job without a channel; one that something happened to is set aside, and can be brought back."""
+    channel = job.channel(channel_id)
+    rest = tuple(one for one in job.channels if one.id != channel_id)
+    if job.journal.of(channel_id).is_empty:
+        return job.edited(channels=rest)
+    return job.edited(channels=rest, set_aside=(*job.document.set_aside, channel))
+
+
+def bring_back(job: Job, channel_id: str) -> Job:
+    """The job with a channel that was set aside at its end again; its tag gets a number if it is taken by now.
+
+    Raises: NoSuchThing.
+    """
+    channel = next((one for one in job.document.set_aside if one.id == channel_id), None)
+    if channel is None:
+        raise NoSuchThing(f"No channel with the id {channel_id} was set aside.")
+    rest = tuple(one for one in job.document.set_aside if one.id != channel_id)
+    back = channel.with_(tag=free_tag(job, channel.tag))
+    return job.edited(set_aside=rest, channels=(*job.channels, back))
 
 
 def change_channel(job: Job, channel: AnyChannel) -> Job:
@@ -97,7 +107,7 @@ def change_channel(job: Job, channel: AnyChannel) -> Job:
     job.channel(channel.id)
     if isinstance(channel, ContinuousChannel):
         _refuse_orphans(job, channel)
-    return _next(job, channels=tuple(channel if old.id == channel.id else old for old in job.channels))
+    return job.edited(channels=tuple(channel if old.id == channel.id else old for old in job.channels))
 
 
 def _refuse_orphans(job: Job, channel: ContinuousChannel) -> None:
@@ -106,7 +116,7 @@ def _refuse_orphans(job: Job, channel: ContinuousChannel) -> None:
         try:
             channel.in_unit(reading.reference, reading.reference_unit)
             if reading.raw is not None:
-                reading.raw.at_pin(channel.path, reading.conditions)
+                reading.raw.at_pin(channel.path, channel.surrounded(reading.conditions))
         except UnitMismatch as error:
             raise UnitMismatch(
                 f"{channel.tag} has readings that this would make meaningless: {error} "

@@ -1,6 +1,6 @@
 """What happened, entered into the job: readings, amendments, looks and writes. Times come from the caller."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from datetime import datetime
 from typing import Any
 
@@ -8,21 +8,20 @@ from ..document.reference import Reference
 from ..journal.reading import Amendment, Reading
 from ..journal.records import WakeRecord, WriteRecord
 from ..words.errors import NotApplicable
-from .channels import _next
 from .job import Job
 
 
 def capture(job: Job, readings: Sequence[Reading], reference: Reference | None = None) -> Job:
-    """The job with readings added: the one change that undo never takes back."""
-    references = job.references
-    if reference is not None and reference.id not in {known.id for known in references}:
-        references = (*references, reference)
-    return _next(job, readings=(*job.readings, *readings), references=references)
+    """The job with readings added, and the instrument they were read off if the job has not known it."""
+    entered = job.entered(readings=readings)
+    if reference is None or reference.id in {known.id for known in job.references}:
+        return entered
+    return entered.with_(references=(*job.references, reference))
 
 
 def amend(job: Job, amendments: Sequence[Amendment]) -> Job:
     """The job with changes set beside readings."""
-    return _next(job, amendments=(*job.amendments, *amendments))
+    return job.entered(amendments=amendments)
 
 
 def exclude(job: Job, readings: Sequence[str], reason: str, made: datetime) -> Job:
@@ -40,34 +39,30 @@ def correct(job: Job, reading: str, made: datetime, **figures: Any) -> Job:
     return amend(job, [Amendment(reading=reading, made=made, kind="correct", **figures)])
 
 
-def keep_wake(job: Job, record: WakeRecord) -> Job:
-    """The job with what was found of a channel's raw signal, in place of an earlier look."""
-    return _next(job, wakes=(*(old for old in job.wakes if old.channel != record.channel), record))
+def keep_look(job: Job, record: WakeRecord) -> Job:
+    """The job with what was found of a channel's raw signal."""
+    return job.entered(looks=[record])
 
 
 def keep_write(job: Job, record: WriteRecord) -> Job:
-    """The job with what was written into a controller; like a reading it is never undone."""
-    return _next(job, writes=(*job.writes, record))
+    """The job with what was written into a controller."""
+    return job.entered(writes=[record])
 
 
 def finish_write(job: Job, channel_id: str, differences: tuple[str, ...]) -> Job:
     """The job with a write ended that was begun: what was read back differs so from what was meant."""
-    return _with_last_write(job, channel_id, lambda _record: {"differences": differences, "finished": True})
+    return job.entered(writes=[_last_write(job, channel_id).with_(differences=differences, finished=True)])
 
 
 def tick_off(job: Job, channel_id: str, thing: str, done: bool) -> Job:
     """The job with one of the things that must follow a write ticked off, or not. Raises: NotApplicable."""
-
-    def changes(record: WriteRecord) -> dict[str, object]:
-        others = tuple(one for one in record.done if one != thing)
-        return {"done": (*others, thing) if done else others}
-
-    return _with_last_write(job, channel_id, changes)
+    record = _last_write(job, channel_id)
+    others = tuple(one for one in record.done if one != thing)
+    return job.entered(writes=[record.with_(done=(*others, thing) if done else others)])
 
 
-def _with_last_write(job: Job, channel_id: str, changes: Callable[[WriteRecord], dict[str, object]]) -> Job:
+def _last_write(job: Job, channel_id: str) -> WriteRecord:
     record = job.write_of(channel_id)
     if record is None:
         raise NotApplicable("Nothing was written yet.")
-    changed = record.with_(**changes(record))
-    return _next(job, writes=tuple(changed if one is record else one for one in job.writes))
+    return record

@@ -12,7 +12,6 @@ from ..forms.any_form import AnyForm
 from ..journal.records import PackRecord
 from ..regression.fitted import CAPTIONS
 from ..sensor.transducer import Source
-from ..units.conversion import affine
 from ..words.errors import YardstickError
 from .job import Job
 
@@ -75,7 +74,7 @@ def kept_packing(job: Job, channel: ContinuousChannel) -> PackRecord | None:
     if record is None:
         return None
     try:
-        affine(record.unit or channel.unit, channel.unit, barometer_kpa=channel.conditions.barometer_kpa)
+        channel.affine(record.unit, channel.unit)
         record.form.continuous(channel.path.converter.nominal)
     except YardstickError:
         return None

@@ -5,13 +5,12 @@ from collections.abc import Sequence
 from ..document.reference import Reference
 from ..document.sources import AnySource
 from ..units.quantity import check_unit
-from .channels import _next
 from .job import Job
 
 
 def change_sources(job: Job, sources: Sequence[AnySource]) -> Job:
     """The job with other live sources."""
-    return _next(job, sources=tuple(sources))
+    return job.edited(sources=tuple(sources))
 
 
 def change_source(job: Job, source: AnySource) -> Job:
@@ -36,4 +35,4 @@ def change_reference(job: Job, reference: Reference) -> Job:
         check_unit(reference.unit, reference.quantity)
     known = {old.id for old in job.references}
     rest = tuple(reference if old.id == reference.id else old for old in job.references)
-    return _next(job, references=rest if reference.id in known else (*rest, reference))
+    return job.edited(references=rest if reference.id in known else (*rest, reference))

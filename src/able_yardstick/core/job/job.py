@@ -1,67 +1,127 @@
-"""The one document: a tree of frozen records. Every edit makes a new tree."""
+"""The job as one tree of frozen records: a document that may be changed, and a journal that only grows."""
 
-from collections import Counter
 from functools import cached_property
-from typing import Literal, Self
+from typing import Any, Literal, NamedTuple, Self, TypeVar
 
-from pydantic import Field, model_validator
+from pydantic import Field
 
 from ..document.channel import AnyChannel, ContinuousChannel, Device
-from ..document.controller import Controller
+from ..document.chosen import FitRecord
+from ..document.controller import Controller, Landing
+from ..document.document import Document
 from ..document.reference import Reference
 from ..document.sources import AnySource
-from ..journal.reading import Amended, Amendment, Reading, amended
-from ..journal.records import FitRecord, PackRecord, WakeRecord, WriteRecord
+from ..journal.journal import Entries, Journal
+from ..journal.reading import Amended, Amendment, Purpose, Reading
+from ..journal.records import PackRecord, WakeRecord, WriteRecord
 from ..words.errors import NoSuchThing, NotApplicable
 from ..words.record import Frozen
 
 
+class Slice(NamedTuple):
+    """All of a job that can matter to one channel: what is reckoned from it stands while its slice is the same.
+
+    `mates` are the channels that share its device or its table, each with its chosen curve.
+    """
+
+    channel: AnyChannel
+    fit: FitRecord | None
+    entries: Entries
+    mates: tuple[tuple[AnyChannel, FitRecord | None], ...]
+    device: Device | None
+    references: tuple[Reference, ...]
+    controllers: tuple[Controller, ...]
+    sources: tuple[AnySource, ...]
+    landings: tuple[tuple[str, str, Landing | None], ...]
+
+
 class Job(Frozen):
-    """One plant visit."""
+    """One plant visit. `revision` counts every change, of the document or of the journal."""
 
     format: Literal["able-yardstick-job"] = "able-yardstick-job"
-    version: Literal[4] = 4
+    version: Literal[5] = 5
     id: str
-    title: str = "Untitled job"
     revision: int = Field(default=0, ge=0)
-    devices: tuple[Device, ...] = ()
-    references: tuple[Reference, ...] = ()
-    channels: tuple[AnyChannel, ...] = ()
-    controllers: tuple[Controller, ...] = ()
-    sources: tuple[AnySource, ...] = ()
-    readings: tuple[Reading, ...] = ()
-    amendments: tuple[Amendment, ...] = ()
-    wakes: tuple[WakeRecord, ...] = ()
-    fits: tuple[FitRecord, ...] = ()
-    packs: tuple[PackRecord, ...] = ()
-    writes: tuple[WriteRecord, ...] = ()
+    document: Document = Field(default_factory=Document)
+    journal: Journal = Field(default_factory=Journal)
 
-    @model_validator(mode="after")
-    def _names_are_distinct(self) -> Self:
-        for what, names in (
-            ("tag", [channel.tag for channel in self.channels]),
-            ("channel id", [channel.id for channel in self.channels]),
-            ("controller id", [controller.id for controller in self.controllers]),
-            ("reference id", [reference.id for reference in self.references]),
-            ("source id", [source.id for source in self.sources]),
-            ("reading id", [reading.id for reading in self.readings]),
-        ):
-            name, times = Counter(names).most_common(1)[0] if names else ("", 0)
-            if times > 1:
-                raise ValueError(f"the {what} {name} is used {times} times: each must be distinct. Choose another")
-        return self
+    @classmethod
+    def new(cls, job_id: str, **fields: Any) -> Self:
+        """A job with some fields of its document or journal given by their names."""
+        return cls(id=job_id).with_(**fields)
+
+    def with_(self, **changes: Any) -> Self:
+        """The job with some fields changed, its own or those of its document and journal. Raises: InvalidRecord."""
+        for part in ("document", "journal"):
+            record = changes.get(part, getattr(self, part))
+            inner = {name: changes.pop(name) for name in type(record).model_fields if name in changes}
+            if inner:
+                changes[part] = record.with_(**inner)
+        return super().with_(**changes)
+
+    def edited(self, **changes: Any) -> Self:
+        """As `with_`, a revision further: what every edit gives."""
+        return self.with_(revision=self.revision + 1, **changes)
+
+    def entered(self, **entries: Any) -> Self:
+        """The job with entries added to its journal, a revision further. Raises: InvalidRecord."""
+        return self.with_(revision=self.revision + 1, journal=self.journal.with_more(**entries))
 
     @cached_property
-    def memo(self) -> dict[tuple[str, ...], tuple[object, object]]:
-        """Room for what is reckoned from this very tree (see `calibration.once_per_tree`)."""
+    def memo(self) -> dict[str, Slice]:
+        """Room for the slices of this very tree."""
         return {}
+
+    # -- the parts, by their names ----------------------------------------------------------------------------------
+
+    @property
+    def title(self) -> str:
+        """What the visit is called."""
+        return self.document.title
+
+    @property
+    def devices(self) -> tuple[Device, ...]:
+        """The pieces of equipment."""
+        return self.document.devices
+
+    @property
+    def references(self) -> tuple[Reference, ...]:
+        """The reference instruments."""
+        return self.document.references
+
+    @property
+    def channels(self) -> tuple[AnyChannel, ...]:
+        """The channels, in their order."""
+        return self.document.channels
+
+    @property
+    def controllers(self) -> tuple[Controller, ...]:
+        """The controllers' descriptions."""
+        return self.document.controllers
+
+    @property
+    def sources(self) -> tuple[AnySource, ...]:
+        """Where live values come from."""
+        return self.document.sources
+
+    @property
+    def readings(self) -> tuple[Reading, ...]:
+        """All that was captured, in that order."""
+        return self.journal.readings
+
+    @property
+    def amendments(self) -> tuple[Amendment, ...]:
+        """The changes beside readings."""
+        return self.journal.amendments
+
+    # -- one thing of it --------------------------------------------------------------------------------------------
 
     def channel(self, channel_id: str) -> AnyChannel:
         """The channel of an id. Raises: NoSuchThing."""
-        for channel in self.channels:
-            if channel.id == channel_id:
-                return channel
-        raise NoSuchThing(f"There is no channel with the id {channel_id}.")
+        try:
+            return self.document.by_id[channel_id]
+        except KeyError:
+            raise NoSuchThing(f"There is no channel with the id {channel_id}.") from None
 
     def controller(self, controller_id: str) -> Controller:
         """The controller of an id. Raises: NoSuchThing."""
@@ -86,29 +146,50 @@ class Job(Frozen):
             f"There is no channel {tag}. The job has {', '.join(channel.tag for channel in self.channels) or 'none'}."
         )
 
-    def amended(self, channel_id: str, purpose: Literal["gather", "prove"]) -> list[Amended]:
+    def amended(self, channel_id: str, purpose: Purpose) -> list[Amended]:
         """A channel's readings as they stand, in the order they were captured."""
-        changes: dict[str, list[Amendment]] = {}
-        for amendment in self.amendments:
-            changes.setdefault(amendment.reading, []).append(amendment)
-        return [
-            amended(reading, changes.get(reading.id, ()))
-            for reading in self.readings
-            if reading.channel == channel_id and reading.purpose == purpose
-        ]
+        return self.journal.of(channel_id).rows.amended(purpose)
 
     def wake_of(self, channel_id: str) -> WakeRecord | None:
         """The last look at a channel's raw signal, if any."""
-        return next((record for record in self.wakes if record.channel == channel_id), None)
+        return _last(self.journal.of(channel_id).looks)
 
     def fit_of(self, channel_id: str) -> FitRecord | None:
         """The curve chosen for a channel, if any."""
-        return next((record for record in self.fits if record.channel == channel_id), None)
+        return self.document.fit_by_channel.get(channel_id)
 
     def write_of(self, channel_id: str) -> WriteRecord | None:
         """The last write for a channel, if any."""
-        return next((record for record in reversed(self.writes) if record.channel == channel_id), None)
+        return _last(self.journal.of(channel_id).writes)
 
     def pack_of(self, channel_id: str) -> PackRecord | None:
-        """The packing kept for a channel, if any."""
-        return next((record for record in self.packs if record.channel == channel_id), None)
+        """The packing kept last for a channel, if any."""
+        return _last(self.journal.of(channel_id).packs)
+
+    def slice_of(self, channel: AnyChannel) -> Slice:
+        """All of the job that can matter to a channel, which need not be one of the job's (a draft of one)."""
+        kept = self.memo.get(channel.id)
+        if kept is None or kept.channel is not channel:
+            kept = self.memo[channel.id] = self._sliced(channel)
+        return kept
+
+    def _sliced(self, channel: AnyChannel) -> Slice:
+        entries = self.journal.of(channel.id)
+        shared = channel.pack_spec.shared_with if isinstance(channel, ContinuousChannel) else ()
+        names = {*shared, *(name for pack in entries.packs[-1:] for name in pack.spec.shared_with)}
+        mates = tuple(
+            (one, self.fit_of(one.id)) for one in self.channels
+            if one.id != channel.id and (one.id in names or one.device == channel.device)
+        )  # fmt: skip
+        device = next((one for one in self.devices if one.id == channel.device), None)
+        return Slice(
+            channel, self.fit_of(channel.id), entries, mates, device, self.references, self.controllers, self.sources,
+            self.document.landings,
+        )  # fmt: skip
+
+
+R = TypeVar("R")
+
+
+def _last(rows: tuple[R, ...]) -> R | None:
+    return rows[-1] if rows else None

@@ -7,12 +7,16 @@ import numpy as np
 from ..document.channel import ContinuousChannel
 from ..document.nominal import nominal_curve
 from ..document.once import once_per_record
+from ..path.node import Node as RawNode
+from ..path.pin import met_at, true_pin
 from ..stages import AnyStage
 from ..stages.chain import slopes
 from ..words.errors import NotApplicable, OutOfRange, YardstickError
 from ..words.numerals import decimals_for, fixed
 from .in_force import kept_packing, shown_of
 from .job import Job
+
+_NODES: dict[str, RawNode] = {"output": "output", "pin": "pin", "counts": "counts"}
 
 
 class Node(NamedTuple):
@@ -158,12 +162,8 @@ def pin_of_node(channel: ContinuousChannel, key: str, value: float) -> float:
         if nominal is None:
             raise NotApplicable(f"{channel.tag} is not described yet: no signal follows from a quantity.")
         pin = float(nominal.signal(value))
-    elif key == "pin":
-        pin = value
-    elif key == "counts":
-        pin = float(path.converter.inverse(value))
-    elif key == "output":
-        pin = float(path.pin(value, around))
+    elif key in _NODES:
+        pin = float(true_pin(path, value, met_at(path, _NODES[key]), around))
     else:
         pin = _from_node(channel, key, value)
     if not np.isfinite(pin):

@@ -6,15 +6,16 @@ from typing import Literal, Self
 
 from pydantic import Field, model_validator
 
-from ..path.node import Node
+from ..path.node import Met, Node
+from ..path.pin import true_pin
 from ..path.signal_path import Path
 from ..units.conditions import NOMINAL, Conditions
-from ..units.electrical import signal_gain
 from ..words.errors import TooFewReadings
 from ..words.record import Finite, Frozen
 from .sample import Series
 
 Direction = Literal["up", "down", "not stated"]
+Purpose = Literal["gather", "prove"]
 Stimulated = Literal["whole loop", "at the terminal", "transducer alone", "not stated"]
 
 
@@ -28,8 +29,8 @@ class Raw(Frozen):
     count: int = Field(default=1, ge=1)
 
     @classmethod
-    def from_series(cls, series: Series, node: Node, unit: str) -> Self:
-        """Mean and standard deviation of the good samples of a window.
+    def from_series(cls, series: Series) -> Self:
+        """Mean and standard deviation of the good samples of a window, where they were met.
 
         Raises: TooFewReadings if none is good.
         """
@@ -41,15 +42,16 @@ class Raw(Frozen):
                 found=0,
             )
         spread = float(good.std(ddof=1)) if len(good) > 1 else None
-        return cls(mean=float(good.mean()), node=node, unit=unit, spread=spread, count=len(good))
+        return cls(mean=float(good.mean()), node=series.met.node, unit=series.met.unit, spread=spread, count=len(good))
 
     def at_pin(self, path: Path, conditions: Conditions = NOMINAL) -> float:
-        """The signal at the pin, in the pin's unit."""
-        if self.node == "counts":
-            return float(path.pin_of_count(self.mean))
-        if self.node == "output":
-            return float(path.pin(self.mean * signal_gain(self.unit, path.source), conditions))
-        return self.mean * signal_gain(self.unit, path.pin_unit)
+        """The true signal at the pin, in the pin's unit. Raises: UnitMismatch."""
+        return float(true_pin(path, self.mean, self.met, conditions))
+
+    @property
+    def met(self) -> Met:
+        """Where it was read."""
+        return Met(self.node, self.unit)
 
 
 class Reading(Frozen):
@@ -62,7 +64,7 @@ class Reading(Frozen):
     id: str
     channel: str
     captured: datetime
-    purpose: Literal["gather", "prove"] = "gather"
+    purpose: Purpose = "gather"
     reference: Finite
     reference_unit: str
     reference_id: str | None = None

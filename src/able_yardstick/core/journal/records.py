@@ -1,30 +1,12 @@
-"""What results and events leave in the job: a chosen curve, kept numbers, a look, a write."""
+"""What events leave in the journal: numbers kept for a controller, a look, a write."""
 
 from datetime import datetime
 
 from ..forms.any_form import AnyForm
 from ..forms.cost import PackingCost
 from ..forms.spec import PackSpec
-from ..regression.fitted import Fitted
 from ..words.record import Finite, Frozen, digest
 from .table_image import TableImage
-
-
-class FitRecord(Frozen):
-    """The curve chosen for a channel, in `unit`, with the revision of everything it rests on.
-
-    `assumed` says why its shape is only assumed, empty where readings bear it out. `expanded` is U, in `unit`, where it
-    is largest within the readings; None where it is not known.
-    """
-
-    channel: str
-    fitted: Fitted
-    unit: str
-    assumed: str = ""
-    expanded: Finite | None = None
-    basis: dict[str, str]
-    made: datetime
-    job_revision: int
 
 
 class PackRecord(Frozen):
@@ -69,6 +51,7 @@ class WriteRecord(Frozen):
     before the first cell is written; it is not `finished` until the cells were read back.
     """
 
+    id: str
     channel: str
     made: datetime
     source: str

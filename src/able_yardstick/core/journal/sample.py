@@ -1,13 +1,14 @@
 """Values from a source, one by one or as a stretch of them, with when they came and whether they are fit for use."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal, Self
 
 import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field, model_validator
 
+from ..path.node import COUNTS, Met
 from ..words.record import Finite, Frozen
 
 Array = NDArray[np.float64]
@@ -40,10 +41,10 @@ class Sample(Frozen):
 
 @dataclass(frozen=True, eq=False)
 class Series:
-    """A stretch of samples as arrays of one shape (n,): times and clock in s, values in the source's unit.
+    """A stretch of samples as arrays of one shape (n,): times and clock in s, values in the unit they were met in.
 
-    `states` holds 0 good, 1 stale, 2 bad; `reasons` says why, by sequence number. A gap of the link is a bad sample
-    without a value: it is never filled with the last one.
+    `met` says where along a channel's path a raw value was met. `states` holds 0 good, 1 stale, 2 bad; `reasons` says
+    why, by sequence number. A gap of the link is a bad sample without a value: it is never filled with the last one.
     """
 
     times_s: Array
@@ -52,13 +53,14 @@ class Series:
     sequences: NDArray[np.int64]
     states: NDArray[np.uint8]
     reasons: dict[int, str]
+    met: Met = COUNTS
 
     @classmethod
-    def of(cls, times_s: Array, values: Array) -> "Series":
+    def of(cls, times_s: Array, values: Array, met: Met = COUNTS) -> "Series":
         """Good samples numbered from 0, at the times given, shapes (n,)."""
         count = len(times_s)
-        times = np.asarray(times_s, dtype=float)
-        return cls(times, times, np.asarray(values, dtype=float), np.arange(count), np.zeros(count, dtype=np.uint8), {})
+        times, numbers = np.asarray(times_s, dtype=float), np.asarray(values, dtype=float)
+        return cls(times, times, numbers, np.arange(count), np.zeros(count, dtype=np.uint8), {}, met)
 
     def __len__(self) -> int:
         return len(self.times_s)
@@ -80,7 +82,7 @@ class Series:
         """The samples that are chosen, shape (n,)."""
         return Series(
             self.times_s[chosen], self.walls_s[chosen], self.values[chosen], self.sequences[chosen],
-            self.states[chosen], self.reasons,
+            self.states[chosen], self.reasons, self.met,
         )  # fmt: skip
 
     @property
@@ -92,9 +94,9 @@ class Series:
         """The samples of a stretch of monotonic time, its start included."""
         return self.where((self.times_s >= start_s) & (self.times_s < end_s))
 
-    def scaled(self, values: Array) -> "Series":
-        """The same samples with other values, shape (n,): in another unit, say."""
-        return Series(self.times_s, self.walls_s, np.asarray(values), self.sequences, self.states, self.reasons)
+    def scaled(self, values: Array, met: Met | None = None) -> "Series":
+        """The same samples with other values, shape (n,): in another unit, say, or as met elsewhere on the path."""
+        return replace(self, values=np.asarray(values), met=met or self.met)
 
     @property
     def length_s(self) -> float:

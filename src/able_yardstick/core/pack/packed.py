@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 from ..document.channel import ContinuousChannel
 from ..document.nominal import curve_in_unit
-from ..document.once import once_per_tree
+from ..document.once import once_per_slice
 from ..forms.any_form import AnyForm
 from ..forms.cost import PackingCost, packing_cost
 from ..forms.spec import PackSpec
@@ -44,7 +44,7 @@ def packed_now(job: Job, channel: ContinuousChannel) -> Packed:
     return found
 
 
-@once_per_tree
+@once_per_slice
 def _packed_or_refused(job: Job, channel: ContinuousChannel) -> Packed | YardstickError:
     try:
         return packed_as(job, channel, channel.pack_spec)

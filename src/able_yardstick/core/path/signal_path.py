@@ -104,10 +104,6 @@ class Path(Frozen):
             found.append(min(max(float(stage.forward(found[-1], conditions, load_ohm)), low), high))
         return tuple(found)
 
-    def pin_of_count(self, counts: Array | float) -> Array:
-        """Signal at the pin that a count stands for, shape kept."""
-        return self.converter.inverse(counts)
-
     def sentences(self, conditions: Conditions = NOMINAL) -> tuple[str, ...]:
         """The arithmetic of every stage, in order, with its numbers."""
         stages = [stage.sentence(conditions, load_ohm) for stage, load_ohm in self.loaded_stages()]

@@ -4,7 +4,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..document.channel import ContinuousChannel, WiredChannel
-from ..document.once import once_per_tree
+from ..document.once import once_per_slice
 from ..fit.on_offer import weighing
 from ..gather.points import points_of
 from ..gather.reading_doubts import instruments_of
@@ -16,7 +16,7 @@ from ..words.record import digest
 Array = NDArray[np.float64]
 
 
-@once_per_tree
+@once_per_slice
 def fit_basis(job: Job, channel: ContinuousChannel, model: str) -> dict[str, str]:
     """The revisions a fit of this channel rests on, by name."""
     path: dict[str, object] = {

@@ -2,13 +2,13 @@
 
 from datetime import datetime
 
+from ..document.chosen import FitRecord
 from ..fit.assumed import standing_of
 from ..fit.budget import reach_of
 from ..fit.on_offer import candidates_of
-from ..job.channels import _next
 from ..job.in_force import curve_in_use
 from ..job.job import Job
-from ..journal.records import FitRecord, PackRecord
+from ..journal.records import PackRecord
 from ..pack.packed import packed_now
 from ..regression.fitted import ModelName
 from ..words.errors import NotApplicable
@@ -35,7 +35,7 @@ def use_curve(job: Job, channel_id: str, model: ModelName, made: datetime) -> Jo
         made=made,
         job_revision=job.revision,
     )
-    return _next(job, fits=(*(old for old in job.fits if old.channel != channel_id), record))
+    return job.edited(fits=(*(old for old in job.document.fits if old.channel != channel_id), record))
 
 
 def keep_packing(job: Job, channel_id: str, made: datetime) -> Job:
@@ -58,4 +58,4 @@ def keep_packing(job: Job, channel_id: str, made: datetime) -> Job:
         made=made,
         job_revision=job.revision,
     )
-    return _next(job, packs=(*(old for old in job.packs if old.channel != channel_id), record))
+    return job.entered(packs=[record])

@@ -7,6 +7,7 @@ from numpy.typing import NDArray
 
 from ..document.channel import ContinuousChannel, WiredChannel
 from ..document.nominal import nominal_curve
+from ..job.pins import counts_of, pins_of
 from ..journal.sample import BAD, Series
 from ..stages import Filter
 from ..words.errors import TooFewReadings
@@ -72,12 +73,12 @@ def allowed_noise(channel: WiredChannel) -> float:
     return float(np.hypot(own, stated * slope))
 
 
-def figures_of(channel: WiredChannel, counts: Series) -> Figures:
-    """The figures of a stretch of raw counts.
+def figures_of(channel: WiredChannel, raw: Series) -> Figures:
+    """The figures of a stretch of raw signal, wherever on its path it was met.
 
     Raises: TooFewReadings if there are fewer than 16 good samples.
     """
-    good = counts.good
+    good = raw.good
     if len(good) < LEAST_SAMPLES:
         raise TooFewReadings(
             f"{len(good)} good samples came: at least {LEAST_SAMPLES} are needed to say anything. Wait, or look at "
@@ -85,14 +86,14 @@ def figures_of(channel: WiredChannel, counts: Series) -> Figures:
             needed=LEAST_SAMPLES,
             found=len(good),
         )
-    converter = channel.path.converter.nominal
-    pins = np.asarray(converter.inverse(good.values))
+    converter = channel.path.converter
+    pins, counts = pins_of(channel, good).values, counts_of(channel, good).values
     times = good.times_s - good.times_s[0]
     limit = allowed_noise(channel)
     slope, rest = _detrended(times, pins)
     line = _line(times, rest)
-    swapped = _swapped(good.values)
-    texture = _texture(_Look(channel, times, pins, rest, good.values, swapped, slope, line, limit))
+    swapped = _swapped(counts)
+    texture = _texture(_Look(channel, times, pins, rest, counts, swapped, slope, line, limit))
     noise = float(np.std(rest if texture in ("ramp", "line") else pins, ddof=1))
     wide = float(np.ptp(pins))
     level = float(np.median(pins)) if texture == "jumps" else float(pins.mean())
@@ -115,7 +116,7 @@ def figures_of(channel: WiredChannel, counts: Series) -> Figures:
         stated_smoothing_s=sum(
             stage.time_constant_s + stage.delay_s for stage in channel.path.stages if isinstance(stage, Filter)
         ),
-        gaps=int((counts.states == BAD).sum()),
+        gaps=int((raw.states == BAD).sum()),
         swapped_level=float(converter.inverse(float(np.median(swapped)))),
         texture=texture,
     )

@@ -7,6 +7,7 @@ from numpy.typing import NDArray
 
 from ..document.channel import ContinuousChannel, TwoStateChannel, WiredChannel
 from ..job.nodes import range_pins
+from ..job.pins import pins_of
 from ..journal.sample import Series
 from .figures import LEAST_SAMPLES, allowed_noise
 
@@ -47,7 +48,7 @@ def nudge_seconds(channel: WiredChannel) -> float:
 
 
 def nudge_of(channel: WiredChannel, before: Series, after: Series, rises: bool) -> Nudge | None:
-    """What the signal did, from raw counts before and after the start; None while there is too little of them.
+    """What the signal did, from raw samples before and after the start; None while there is too little of them.
 
     `rises` says which way the signal at the pin should go. The greatest movement counts, so that a sensor that was
     let go again has moved; it is slow if it took more than twice as long from a tenth to nine tenths of the way as the
@@ -55,9 +56,8 @@ def nudge_of(channel: WiredChannel, before: Series, after: Series, rises: bool) 
     """
     if len(before.good) < LEAST_SAMPLES or len(after.good) < LEAST_SAMPLES:
         return None
-    converter = channel.path.converter.nominal
-    rest = np.asarray(converter.inverse(before.good.values))
-    pins = np.asarray(converter.inverse(after.good.values))
+    converter = channel.path.converter
+    rest, pins = pins_of(channel, before.good).values, pins_of(channel, after.good).values
     start = float(np.median(rest))
     smooth = np.convolve(pins, np.ones(9) / 9, mode="valid")
     moves = smooth - start

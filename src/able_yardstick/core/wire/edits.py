@@ -5,7 +5,7 @@ from typing import Any
 from ..describe.edits import _USUAL_TOP
 from ..document.channel import ConstantChannel, WiredChannel
 from ..document.controller import Controller, InputKind
-from ..job.channels import _next, change_channel
+from ..job.channels import change_channel
 from ..job.job import Job
 from ..path.signal_path import Path
 from ..stages import AnyStage, Divider, Shunt, Stage
@@ -87,7 +87,7 @@ _LOOP_TOP_MA = 20.0
 def add_controller(job: Job, controller: Controller) -> Job:
     """The job with a controller's description; one of the same id is replaced by it."""
     others = tuple(known for known in job.controllers if known.id != controller.id)
-    return _next(job, controllers=(*others, controller))
+    return job.edited(controllers=(*others, controller))
 
 
 def land(job: Job, channel_id: str, controller_id: str, terminal_id: str) -> Job:

@@ -153,12 +153,7 @@ def _accuracy(channel: ContinuousChannel, value: float) -> float:
 
 
 def _sheet_value(channel: ContinuousChannel, value: float) -> float:
-    from ..units.conversion import convert
-
-    around = channel.conditions
-    found = convert(value, channel.unit, channel.transducer.unit or channel.unit, barometer_kpa=around.barometer_kpa,
-                    fuel=channel.fuel)  # fmt: skip
-    return float(found)
+    return float(channel.converted(value, channel.unit, channel.transducer.unit))
 
 
 def _indicated(channel: ContinuousChannel, curve: Curve, value: float, drawn: dict[_Source, Array]) -> Array:

@@ -2,6 +2,7 @@
 
 import hashlib
 import json
+from functools import cached_property
 from typing import Annotated, Any, Self
 
 from pydantic import AllowInfNan, BaseModel, ConfigDict, ValidationError
@@ -25,6 +26,11 @@ class Frozen(BaseModel):
 
     def __hash__(self) -> int:
         return hash(tuple(getattr(self, name) for name in type(self).model_fields))
+
+    @cached_property
+    def json_text(self) -> bytes:
+        """The record as JSON on one line, UTF-8; made once, as a record never changes."""
+        return self.model_dump_json().encode()
 
     def with_(self, **changes: Any) -> Self:
         """The same record with some fields changed, validated anew.

@@ -12,11 +12,11 @@ from ....core.fit.budget import reach_of
 from ....core.fit.on_offer import candidates_of
 from ....core.forms.cost import packing_errors
 from ....core.gather.points import Points, pin_of, points_of
-from ....core.gather.reading_doubts import pin_step
 from ....core.job.in_force import believed, curve_in_use, kept_packing, packed_curve
 from ....core.job.job import Job
 from ....core.journal.reading import Amended, Direction
 from ....core.pack.packed import packed_now
+from ....core.path.pin import pin_per_raw
 from ....core.prove.checks import Check, checks_of
 from ....core.prove.proof import judge
 from ....core.regression.fitted import CAPTIONS, Fitted, ModelName
@@ -150,7 +150,7 @@ def _whiskers(channel: ContinuousChannel, points: Points, y: Array, curve: AnyCu
     for n, row in enumerate(points.rows):
         reading, raw = row.reading, row.reading.raw
         if raw is not None and raw.spread is not None:
-            signal[n] = 2 * raw.spread * pin_step(channel, raw)
+            signal[n] = 2 * raw.spread * pin_per_raw(channel.path, raw.mean, raw.met, channel.around)
         if reading.reference_spread is not None:
             step = channel.step_in_unit(reading.reference_spread, reading.reference_unit)
             value[n] = 2 * step if np.isfinite(step) else 0.0

@@ -297,7 +297,7 @@ class GatherSession(QObject):
         try:
             seen = self._reading(channel, rule, None, 0.0)
             assert seen.raw is not None  # a gathered one has it
-            pin = seen.raw.at_pin(channel.path, channel.conditions)
+            pin = seen.raw.at_pin(channel.path, channel.around)
             held = channel.with_(zero=(pin, 0.0))
             self._bench.edit(f"{channel.tag}: tare", lambda job: change_channel(job, held))
         except YardstickError as error:

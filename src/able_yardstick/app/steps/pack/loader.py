@@ -8,7 +8,7 @@ from ....core.journal.records import WriteRecord
 from ....core.journal.table_image import TableImage
 from ....core.results.loading import Target, image_to_write, target_of
 from ....core.words.errors import NotApplicable
-from ...frame.workbench import Workbench, now
+from ...frame.workbench import Workbench, new_id, now
 
 
 def write(bench: Workbench, channel: ContinuousChannel) -> tuple[str, ...]:
@@ -55,6 +55,7 @@ def _written(
     def keep(before: TableImage) -> None:
         was_cut_off = last is not None and not last.finished
         begun = WriteRecord(
+            id=new_id(),
             channel=channel.id, made=now(), source=target.source.id, packing=packing, meant=meant, is_undoing=undoing,
             before=last.before if last is not None and was_cut_off else before, finished=False,
         )  # fmt: skip

@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
 
 from ....bench.hub import Live
 from ....core.document.channel import WiredChannel
-from ....core.gather.gathering import at_pin
+from ....core.job.pins import pins_of
 from ....core.journal.sample import Series
 from ....core.wake.burst import Burst, Edge, burst_about, crossing, smoothed
 from ....core.words.errors import YardstickError
@@ -155,13 +155,7 @@ class BurstDialog(QDialog):
     def _pins(self) -> Series:
         channel, live = self._session.channel, self._live
         assert channel is not None  # there is a feed
-        series = live.stream.window(newest=MOST_SAMPLES * 2)
-        if live.feed.node == "counts":
-            return series.scaled(np.asarray(channel.path.converter.nominal.inverse(series.values)))
-        from ....core.document.channel import ContinuousChannel
-
-        assert isinstance(channel, ContinuousChannel)  # other nodes belong to a path with a curve
-        return at_pin(channel, series, live.feed.node, live.feed.unit)
+        return pins_of(channel, live.stream.window(newest=MOST_SAMPLES * 2))
 
     def _tick(self) -> None:
         if self._armed_s is None or not self._feeds:
@@ -193,7 +187,7 @@ class BurstDialog(QDialog):
         channel = self._session.channel
         assert channel is not None  # there is a feed
         converter = channel.path.converter
-        ends = (converter.low + converter.per_count / 2, converter.high - converter.per_count / 2)
+        ends = (converter.start + converter.per_count / 2, converter.end - converter.per_count / 2)
         burst = self.burst = burst_about(series, at, before, count, ends)
         start = max(at - before, 0)
         self._series = series.where(np.isin(np.arange(len(series)), np.arange(start, start + count)))
@@ -237,9 +231,8 @@ class BurstDialog(QDialog):
         channel = self._session.channel
         if self._series is None or channel is None:
             return
-        counts = self._series.scaled(np.asarray(channel.path.converter.nominal.forward(self._series.values)))
         try:
-            self._session.took_burst(counts)
+            self._session.took_burst(self._series)
         except YardstickError as error:
             self.complaint.setText(str(error))
             return

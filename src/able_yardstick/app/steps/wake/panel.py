@@ -274,7 +274,7 @@ class WakePanel(StepPanel):
             return str(error)
         if expected is None:
             return ""
-        counts = channel.path.converter.nominal.count_of(expected.pin)
+        counts = channel.path.converter.count_of(expected.pin)
         unit = channel.path.pin_unit
         own = f"{significant(expected.value, 5)} {channel.unit}: " if isinstance(channel, ContinuousChannel) else ""
         return (

@@ -6,7 +6,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 from ....bench.gatherer import state_by_reference
 from ....core.document.channel import ContinuousChannel, PlantState, TwoStateChannel, WiredChannel
-from ....core.job.entries import keep_wake
+from ....core.job.entries import keep_look
 from ....core.journal.records import WakeRecord
 from ....core.journal.sample import Series
 from ....core.results.basis import wake_basis
@@ -231,5 +231,8 @@ class WakeSession(QObject):
             noise=evidence.signal.noise,
             basis=wake_basis(channel),
         )
-        self._bench.try_edit(f"{channel.tag}: look at the signal", lambda job: keep_wake(job, record))
+        try:
+            self._bench.record(lambda job: keep_look(job, record))
+        except YardstickError as error:
+            self.refused.emit(str(error))
         self.changed.emit()

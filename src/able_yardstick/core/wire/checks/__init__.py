@@ -1,7 +1,5 @@
 """Checks in words of what was described and wired, each with its arithmetic and what to do."""
 
-from typing import NamedTuple
-
 from ...document.channel import ContinuousChannel, WiredChannel
 from ...job.job import Job
 from ...words.errors import YardstickError
@@ -29,18 +27,15 @@ def findings_of(job: Job, channel: WiredChannel) -> tuple[Finding, ...]:
 def _continuous(job: Job, channel: ContinuousChannel) -> list[Finding]:
     """The findings of a channel, reckoned anew only when something they rest on became another record."""
     mates = [other for other in job.channels if other.device == channel.device and other.id != channel.id]
-    rests_on: list[object] = [*job.controllers, *mates, job.pack_of(channel.id)]
-    kept = channel.memo.get("findings")
-    if isinstance(kept, _Kept) and list(map(id, kept.rests_on)) == list(map(id, rests_on)):
-        return kept.findings
-    found = _reckoned(job, channel)
-    channel.memo["findings"] = _Kept(rests_on, found)
+    rests_on = (job.controllers, tuple(mates), job.pack_of(channel.id), job.document.landings)
+    kept = channel.memo.get(_KEY)
+    if kept is None or kept[0] != rests_on:
+        channel.memo[_KEY] = kept = (rests_on, _reckoned(job, channel))
+    found: list[Finding] = kept[1]
     return found
 
 
-class _Kept(NamedTuple):
-    rests_on: list[object]
-    findings: list[Finding]
+_KEY = (__name__, "findings")
 
 
 def _reckoned(job: Job, channel: ContinuousChannel) -> list[Finding]:
