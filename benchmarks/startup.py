@@ -31,7 +31,7 @@ from pathlib import Path
 from PySide6.QtCore import QSettings, QTimer
 QSettings.setPath(QSettings.Format.IniFormat, QSettings.Scope.UserScope, sys.argv[1])
 from able_yardstick.app.main import application, open_window
-from able_yardstick.app.settings import Settings
+from able_yardstick.app.frame.settings import Settings
 app = application()
 window = open_window(Path(sys.argv[2]), Settings())
 window.show()

@@ -44,6 +44,21 @@ def press_take(qtbot):
 
 
 @pytest.fixture
+def answer_soon():
+    """Does something with a dialog of a kind as soon as it is open."""
+
+    def soon(kind, act):
+        def answer():
+            dialog = QApplication.activeModalWidget()
+            assert isinstance(dialog, kind)
+            act(dialog)
+
+        QTimer.singleShot(100, answer)
+
+    return soon
+
+
+@pytest.fixture
 def window(qtbot, caplog, settings, demo_file):
     """The window with the demo job, plots and all. A logged error fails the test."""
     from able_yardstick.app.main import open_window

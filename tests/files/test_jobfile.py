@@ -142,4 +142,4 @@ def test_a_record_is_put_into_words_once(tmp_path, demo_job):
     made = [one.json_text for one in demo_job.readings]
     write_job(path, demo_job.with_(title="Other"))
     assert all(now is then for now, then in zip((one.json_text for one in demo_job.readings), made, strict=True))
-    assert json.loads(path.read_text("utf-8")) == demo_job.with_(title="Other").model_dump(mode="json")
+    assert read_job(path) == demo_job.with_(title="Other")

@@ -37,6 +37,7 @@ def wake(
     from ..core.wake.evidence import Evidence
     from ..core.wake.expected import expected_at
     from ..core.wake.figures import figures_of
+    from ..core.wake.inputs import look_inputs
     from ..core.wake.verdict import diagnose
     from ..files.jobfile import read_job
 
@@ -54,7 +55,7 @@ def wake(
         if nudge is not None or drive:
             mover = _Mover(channel, hub) if drive else None
             evidence = evidence._replace(nudge=_nudged(channel, live, nudge or "up", mover))
-    verdict = diagnose(known, channel, evidence)
+    verdict = diagnose(look_inputs(known, channel), evidence)
     if as_json:
         print_json(_wake_data(channel, evidence, verdict))
     else:

@@ -56,7 +56,8 @@ def path(
         shown = found["budget"]
         for line in shown["contributions"]:
             print(f"{line['name']:<28} ±{line['half_width']:.4g} {line['unit']:<5} u {line['standard']:.4g}")
-        print(f"combined {significant(shown['combined'], 4)} {shown['unit']}, expanded (k = 2) "
+        factor = f"95 %, k = {significant(shown['coverage_factor'], 3)}"
+        print(f"combined {significant(shown['combined'], 4)} {shown['unit']}, expanded ({factor}) "
               f"±{significant(shown['expanded'], 4)} at {significant(shown['value'], 6)}")  # fmt: skip
     for line in found.get("derivation", ()):
         print(line)
@@ -122,12 +123,13 @@ def _budget(channel: "ContinuousChannel", pin: float | None) -> dict[str, Any]:
     value = float(curve.value(pin)) if pin is not None and curve is not None else middle
     found = budget_at(channel, value)
     rows = [
-        {"name": row.name, "half_width": row.half_width, "unit": row.unit, "sensitivity": row.sensitivity,
+        {"name": row.name, "half_width": row.size, "unit": row.unit, "sensitivity": row.sensitivity,
          "standard": row.standard, "distribution": "rectangular"}
         for row in found.rows
     ]  # fmt: skip
     return {"value": value, "unit": channel.unit, "contributions": rows, "combined": found.combined,
-            "expanded": found.expanded, "coverage_factor": 2, "worst": found.worst, "remark": found.remark}  # fmt: skip
+            "expanded": found.expanded, "coverage_factor": found.interval.factor, "worst": found.worst,
+            "remark": found.remark}  # fmt: skip
 
 
 def divider(

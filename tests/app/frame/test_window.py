@@ -7,6 +7,7 @@ import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QGuiApplication
 
+from able_yardstick.app.frame.leave_out import LeaveOutDialog
 from able_yardstick.core.document.channel import ContinuousChannel
 from able_yardstick.core.state.progress import STEP_NAMES
 from able_yardstick.files.jobfile import read_job
@@ -122,29 +123,66 @@ def test_the_plots_stand_under_the_rule_to_the_pixel(window, qtbot, width):
         assert line_x == pytest.approx(rule_x, abs=0.01)
 
 
-def test_undo_takes_back_edits_and_leaves_what_was_captured(window, qtbot):
+def test_undo_takes_back_edits_and_leaves_what_was_captured(window, qtbot, answer_soon):
     panel = go(window, "IT-207", "describe")
     type_into(qtbot, panel._name.entries[0], "Fan")
     gather = go(window, "IT-207", "gather")
     gather.form.reference.setText("10")
     gather.form.raw.setText("1,02")
     qtbot.mouseClick(gather.form.button, Qt.MouseButton.LeftButton)
+    answer_soon(LeaveOutDialog, lambda asked: qtbot.mouseClick(asked.undo, Qt.MouseButton.LeftButton))
     window.bench.undo()
     channel = window.bench.channel
     assert channel.name == "Draught fan motor"
-    assert len(window.bench.job.amended(channel.id, "gather")) == 1
+    assert [row.excluded for row in window.bench.job.amended(channel.id, "gather")] == [""]
     assert read_job(window.bench.path) == window.bench.job
     window.bench.redo()
     assert window.bench.channel.name == "Fan"
     assert window._undo.isEnabled()
 
 
+def test_undo_after_a_reading_offers_to_leave_it_out_with_a_reason(window, qtbot, answer_soon):
+    gather = go(window, "IT-207", "gather")
+    gather.form.reference.setText("10")
+    gather.form.raw.setText("1,02")
+    qtbot.mouseClick(gather.form.button, Qt.MouseButton.LeftButton)
+    before = window.bench.job.document
+
+    def answer(asked):
+        assert not asked.leave.isEnabled(), "a reason is wanted first"
+        qtbot.keyClicks(asked.reason, "wrong stop")
+        qtbot.mouseClick(asked.leave, Qt.MouseButton.LeftButton)
+
+    answer_soon(LeaveOutDialog, answer)
+    window.bench.undo()
+    rows = window.bench.job.amended(window.bench.channel.id, "gather")
+    assert [row.excluded for row in rows] == ["wrong stop"]
+    assert window.bench.job.document == before
+    window.bench.undo()  # of leaving it out
+    rows = window.bench.job.amended(window.bench.channel.id, "gather")
+    assert [row.excluded for row in rows] == [""]
+
+
+def test_a_channel_with_readings_is_set_aside_once_agreed_and_found_again(window, monkeypatch):
+    go(window, "PT-201", "describe")
+    monkeypatch.setattr(window, "agreed", lambda question: "history" not in question)
+    window.remove()
+    assert window.bench.channel.tag == "PT-201"
+    monkeypatch.setattr(window, "agreed", lambda _question: True)
+    window.remove()
+    assert "PT-201" not in [channel.tag for channel in window.bench.job.channels]
+    entry = next(one for one in window._entries() if one.words.startswith("Bring back PT-201"))
+    entry.act()
+    assert window.bench.channel.tag == "PT-201"
+    assert len(window.bench.job.amended("pt-201", "gather")) > 10
+
+
 def test_a_wrong_field_says_so_in_place_and_changes_nothing(window, qtbot):
     panel = go(window, "PT-201", "describe")
     part = panel.part(ContinuousChannel)
     before = window.bench.job
-    type_into(qtbot, part.unit.entries[0], "furlong")
-    assert part.unit.error.startswith("“furlong” does not measure gauge pressure")
+    type_into(qtbot, part.unit.entries[0], "inch")
+    assert part.unit.error.startswith("“inch” does not measure gauge pressure")
     type_into(qtbot, part.range.entries[0], "300")
     assert "the range must run upwards: found 300 to 250 kPa" in part.range.error
     assert part.range.entries[0].text() == "300"

@@ -8,6 +8,7 @@ from PySide6.QtTest import QTest
 from able_yardstick.core.document.channel import ContinuousChannel
 from able_yardstick.core.document.nominal import nominal_curve
 from able_yardstick.core.fit.budget import fit_budget, reach_of
+from able_yardstick.core.fit.inputs import fit_inputs
 from able_yardstick.core.fit.on_offer import candidates_of
 from able_yardstick.core.pack.packed import packed_now
 from able_yardstick.core.words.numerals import parse_number
@@ -36,7 +37,7 @@ def test_u_is_shown_with_every_row_it_is_made_of(window):
     panel._rows["line"].button.setChecked(True)
     job, channel = window.bench.job, window.bench.continuous
     line = next(row.fitted for row in candidates_of(job, channel) if row.model == "line")
-    budget = fit_budget(job, channel, line, reach_of(job, channel, "line").inside)
+    budget = fit_budget(fit_inputs(job, channel), line, reach_of(job, channel, "line").inside)
     words = rows_of(panel.budget)
     for row in budget.rows:
         assert row.name in words
@@ -157,7 +158,7 @@ def test_channels_that_share_a_table_are_named_by_their_tags(window, qtbot):
     panel = go(window, "AT-208", "pack")
     panel.more.click()
     enter(qtbot, panel._shared, "TE-205")
-    assert "another kind of input" in panel._shared.error
+    assert "one table cannot give both" in panel._shared.error
     enter(qtbot, panel._shared, "at-209")
     assert window.bench.continuous.pack_spec.shared_with == ("at-209",)
     assert panel._shared.entries[0].text().upper() == "AT-209"

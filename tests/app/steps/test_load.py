@@ -51,9 +51,9 @@ def test_numbers_are_written_read_back_and_put_back(bench):
     assert box.status.text().startswith("read back: 9 of 9 equal, ")
     box.read.click()
     assert box._complaint.text() == ""
-    bench.bench.undo()  # takes back the packing, never the write
+    bench.bench.undo()  # what was kept and written has happened: nothing takes it back
     assert bench.bench.job.write_of("at-208").meant == record.meant
-    assert box.status.text().startswith("the controller has numbers written")
+    assert "stays on record" in bench._said.text()
     box.back.click()
     last = bench.bench.job.write_of("at-208")
     assert last.is_undoing

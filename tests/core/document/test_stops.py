@@ -8,11 +8,12 @@ from hypothesis import strategies as st
 from able_yardstick.core.regression.choice import candidates
 from able_yardstick.core.regression.fitted import FitSpec
 from able_yardstick.core.regression.models import fit
-from able_yardstick.core.regression.repeats import is_strictly_rising_or_falling, stop_means, stop_numbers
+from able_yardstick.core.regression.repeats import stop_means, stop_numbers
+from able_yardstick.core.regression.worth import worth_of
 from able_yardstick.core.words.errors import ConflictingReadings, NotMonotonic
 
 
-def test_readings_within_a_hundredth_of_the_span_are_one_stop():
+def test_readings_that_lie_together_against_the_way_to_the_next_are_one_stop():
     reference = np.array([0.0, 50.2, 100.0, 49.9, 0.4, 99.2])
     assert stop_numbers(reference).tolist() == [0, 1, 2, 1, 0, 2]
 
@@ -36,19 +37,40 @@ def test_means_are_those_of_each_stop():
     assert counts.tolist() == [2, 1]
 
 
-@pytest.mark.parametrize(
-    ("signal", "reference", "wanted"),
-    [
-        ([1, 2, 3], [10, 20, 30], True),
-        ([3, 1, 2], [10, 30, 20], True),
-        ([1, 2, 2], [10, 20, 30], False),
-        ([1, 2, 3], [10, 20, 20], False),
-        ([1, 2, 3], [10, 30, 20], False),
-    ],
-)
-def test_a_table_needs_no_averaging_if_it_runs_one_way(signal, reference, wanted):
-    found = is_strictly_rising_or_falling(np.array(signal, dtype=float), np.array(reference, dtype=float))
-    assert found is wanted
+def test_decades_are_told_apart_and_their_repeats_found():
+    reference = np.array([0.01, 0.0101, 0.1, 0.1001, 1, 1.01, 10, 10.02, 100, 100.5, 1000, 1001])
+    assert stop_numbers(reference).tolist() == [0, 0, 1, 1, 2, 2, 3, 3, 4, 4, 5, 5]
+
+
+def test_repeats_are_those_taken_at_one_set_value_however_far_they_scatter():
+    reference = np.array([0.0, 10.4, 9.5, 11.2, 20.0])
+    assert stop_numbers(reference, set_values=np.array([0.0, 10.0, 10.0, 10.0, 20.0])).tolist() == [0, 1, 1, 1, 2]
+    assert stop_numbers(reference, set_values=np.array([0.0, 10.0, 10.0, np.nan, 20.0])).max() > 2
+
+
+def test_readings_that_the_reference_cannot_tell_apart_are_one_stop():
+    reference, spread = np.array([10.0, 10.2, 10.5, 11.0]), np.array([0.1, 0.1, 0.0, 0.0])
+    assert stop_numbers(reference).max() == 3
+    assert stop_numbers(reference, spread).tolist() == [0, 0, 1, 2]
+
+
+@given(st.permutations([0.0, 2.0, 4.0, 6.0, 8.0, 10.0, 10.1, 9.99]))
+def test_a_table_has_one_row_for_each_stop_in_whatever_order_the_readings_came(reference):
+    reference = np.array(reference)
+    found = fit(np.log1p(reference) + 1e-3 * np.sin(97 * reference), reference, FitSpec(model="table"))
+    assert len(found.curve.signals) == 6
+    assert found.curve.values[-1] == pytest.approx((10 + 10.1 + 9.99) / 3)
+
+
+def test_a_straight_line_over_decades_is_tested_by_its_repeats():
+    reference = np.array([0.01, 0.0101, 0.1, 0.1001, 1, 1.01, 10, 10.02, 100, 100.5, 1000, 1001])
+    noise = np.array([1, -1, 1, -1, 1, -1, -1, 1, 1, -1, 1, -1.0])
+    fitted = fit(reference * (1 + 1e-4 * noise), reference, FitSpec(model="line"))
+    test = worth_of(np.zeros(12), reference, fitted.with_(spec=FitSpec(model="two-point"))).lack_of_fit
+    assert (test.dof_pure, test.dof_lack) == (6, 4)
+    lonely = fit(np.arange(6.0), 10.0 ** np.arange(-2, 4), FitSpec(model="line"))
+    why = worth_of(np.arange(6.0), 10.0 ** np.arange(-2, 4), lonely).why_no_test
+    assert why.startswith("no stop was repeated")
 
 
 def test_a_dense_clean_table_is_taken_row_by_row():

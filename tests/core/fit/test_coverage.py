@@ -5,6 +5,7 @@ import pytest
 from scipy.special import stdtrit
 
 from able_yardstick.core.fit.budget import fit_budget
+from able_yardstick.core.fit.inputs import fit_inputs
 from able_yardstick.core.job.channels import change_channel
 from able_yardstick.core.regression.fitted import FitSpec
 from able_yardstick.core.regression.models import fit
@@ -53,7 +54,7 @@ def test_the_interval_holds_the_truth_pointwise_as_often_as_it_says(demo_job, ca
         fitted = fit(x, 62.5 * x - 31.25 + off + random.normal(0, scatter, count), FitSpec(model="line"))
         indicated = fitted.curve.value(PINS_V) + random.normal(0, scatter, 3)
         indicated += random.uniform(-0.5, 0.5, 3) * one_count
-        claimed = [fit_budget(job, channel, fitted, float(pin)).interval.expanded for pin in PINS_V]
+        claimed = [fit_budget(fit_inputs(job, channel), fitted, float(pin)).interval.expanded for pin in PINS_V]
         held += np.abs(indicated - (62.5 * PINS_V - 31.25)) <= claimed
     assert np.all((held / CALIBRATIONS >= 0.93) & (held / CALIBRATIONS <= 0.97)), held / CALIBRATIONS
 

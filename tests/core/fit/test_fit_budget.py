@@ -2,10 +2,12 @@
 
 import numpy as np
 import pytest
+from scipy.optimize import least_squares
 from scipy.stats import t as student
 
 from able_yardstick.core.fit.budget import fit_budget, reach_of
-from able_yardstick.core.fit.on_offer import candidates_of, recommended, weighing
+from able_yardstick.core.fit.inputs import fit_inputs
+from able_yardstick.core.fit.on_offer import candidates_of, recommended
 from able_yardstick.core.gather.points import points_of
 from able_yardstick.core.gather.reading_doubts import doubts_of
 from able_yardstick.core.job.channels import change_channel
@@ -25,7 +27,7 @@ def test_the_rows_are_those_of_the_gauge_the_scatter_and_the_converter(demo_job)
     channel = demo_job.continuous("pt-201")
     line = fitted_of(demo_job, channel, "line")
     pin = line.curve.domain[1]
-    found = fit_budget(demo_job, channel, line, pin)
+    found = fit_budget(fit_inputs(demo_job, channel), line, pin)
     rows = {row.name: row for row in found.rows}
     x, n = np.array(line.signals), len(line.signals)
     scatter = line.residual_sd
@@ -50,7 +52,7 @@ def test_each_row_is_its_size_over_its_divisor_times_its_sensitivity(demo_job):
         channel = demo_job.continuous(tag)
         for model in ("line", "poly2", "table", "pchip"):
             fitted = fitted_of(demo_job, channel, model)
-            for row in fit_budget(demo_job, channel, fitted, sum(fitted.curve.domain) / 2).rows:
+            for row in fit_budget(fit_inputs(demo_job, channel), fitted, sum(fitted.curve.domain) / 2).rows:
                 assert row.standard == pytest.approx(row.size / row.divisor * abs(row.sensitivity))
 
 
@@ -70,9 +72,11 @@ def test_the_bend_that_a_line_cannot_see_counts_beyond_the_readings(demo_job):
     channel = demo_job.continuous("at-208")
     line = fitted_of(demo_job, channel, "line")
     high = line.curve.domain[1]
-    names = [row.name for row in fit_budget(demo_job, channel, line, high + 0.5).rows]
+    names = [row.name for row in fit_budget(fit_inputs(demo_job, channel), line, high + 0.5).rows]
     assert names[-1] == "bend beyond the readings"
-    assert "bend beyond the readings" not in [row.name for row in fit_budget(demo_job, channel, line, high).rows]
+    assert "bend beyond the readings" not in [
+        row.name for row in fit_budget(fit_inputs(demo_job, channel), line, high).rows
+    ]
 
 
 def test_a_table_without_repeats_claims_no_uncertainty(demo_job):
@@ -80,7 +84,7 @@ def test_a_table_without_repeats_claims_no_uncertainty(demo_job):
     points = points_of(demo_job, channel)
     few = np.unique(points.reference.round(-1), return_index=True)[1]
     found = fit(points.signal[few], points.reference[few], FitSpec(model="table"))
-    assert fit_budget(demo_job, channel, found, 2.0) is None
+    assert fit_budget(fit_inputs(demo_job, channel), found, 2.0) is None
     assert "nothing of their spread" in found.why_no_spread
 
 
@@ -96,13 +100,16 @@ def test_readings_weigh_by_their_instruments_uncertainty(demo_job):
     doubts = doubts_of(job, channel, points.rows)
     assert sorted(set(doubts.reference.round(3))) == [0.05, 1.0]
     line = fitted_of(job, channel, "line")
-    weights = 1 / (doubts.reference**2 + (line.curve.gradient * doubts.signal) ** 2)
     x, y = points.signal, points.reference
-    mean = np.array([weights @ x, weights @ y]) / weights.sum()
-    slope = (weights * (x - mean[0])) @ (y - mean[1]) / ((weights * (x - mean[0])) @ (x - mean[0]))
-    assert line.curve.gradient == pytest.approx(slope, rel=1e-9)
+
+    def misses(numbers):
+        a, b, true = numbers[0], numbers[1], numbers[2:]
+        return np.concatenate([(true - x) / doubts.signal, (a + b * true - y) / doubts.reference])
+
+    likely = least_squares(misses, [0, 60, *x], xtol=1e-15, ftol=1e-15, gtol=1e-15, x_scale="jac").x
+    assert line.curve.gradient == pytest.approx(likely[1], rel=1e-6)
     even = change_channel(job, channel.with_(fit_settings=FitSettings(weigh="all the same")))
-    assert weighing(even, even.continuous("pt-201")) is None
+    assert fit_inputs(even, even.continuous("pt-201")).doubts is None
     plain = fitted_of(even, even.continuous("pt-201"), "line")
     assert plain.curve.gradient == pytest.approx(np.polyfit(x, y, 1)[0], rel=1e-9)
     assert plain.weights == ()

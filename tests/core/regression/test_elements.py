@@ -5,8 +5,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from able_yardstick.core.fit.element_fit import element_candidate
+from able_yardstick.core.fit.inputs import fit_inputs
 from able_yardstick.core.fit.on_offer import candidates_of, worth_in
-from able_yardstick.core.fit.sensor_fit import sensor_candidate, sensor_models
 from able_yardstick.core.job.entries import capture
 from able_yardstick.core.journal.reading import Raw, Reading
 from able_yardstick.core.regression.doubt import Doubts
@@ -17,6 +18,13 @@ from able_yardstick.core.words.errors import DegenerateReadings, OutOfRange, Too
 
 LAW = thermistors.SteinhartHart(1.1253e-3, 2.3471e-4, 8.563e-8)
 WARMTHS = np.array([0.0, 10.0, 25.0, 40.0, 60.0, 80.0])
+
+
+def law_of(job, channel, pin, values, model, doubts=None):
+    """A law fitted to a channel's element through its path."""
+    inputs = fit_inputs(job, channel)
+    spec = FitSpec(model=model, robust=inputs.settings.robust)
+    return element_candidate(inputs.element, pin, values, spec, doubts, None)
 
 
 def named(found):
@@ -92,16 +100,25 @@ def test_what_no_element_can_have_is_refused():
 def test_through_the_path_the_coefficients_are_the_elements_own(demo_job):
     """The pull-up of TE-205 and the leads of TE-204 lie between the element and the pin."""
     bearing, dryer = demo_job.continuous("te-205"), demo_job.continuous("te-204")
-    assert sensor_models(bearing) == ("steinhart-hart", "beta")
-    assert sensor_models(dryer) == ("platinum",)
-    assert sensor_models(demo_job.continuous("pt-201")) == ()
+    assert fit_inputs(demo_job, bearing).element.models == ("steinhart-hart", "beta")
+    assert fit_inputs(demo_job, dryer).element.models == ("platinum",)
+    assert fit_inputs(demo_job, demo_job.continuous("pt-201")).element is None
     pin = bearing.path.pin(thermistors.resistance_ohm(LAW, WARMTHS), bearing.around)
-    found = sensor_candidate(bearing, pin, WARMTHS, "steinhart-hart", None).fitted
+    found = element_candidate(
+        fit_inputs(demo_job, bearing).element, pin, WARMTHS, FitSpec(model="steinhart-hart"), None, None
+    ).fitted
     assert list(named(found).values()) == pytest.approx(list(LAW), rel=1e-4)
     assert found.curve.value(pin) == pytest.approx(WARMTHS, abs=1e-6)
     assert found.curve.domain == pytest.approx((pin.min(), pin.max()))
     ohms = platinum.resistance_ohm(WARMTHS, 100.03)
-    element = sensor_candidate(dryer, dryer.path.pin(ohms, dryer.around), WARMTHS, "platinum", None).fitted
+    element = element_candidate(
+        fit_inputs(demo_job, dryer).element,
+        dryer.path.pin(ohms, dryer.around),
+        WARMTHS,
+        FitSpec(model="platinum"),
+        None,
+        None,
+    ).fitted
     assert named(element)["R0"] == pytest.approx(100.03, rel=1e-6)
 
 
@@ -111,7 +128,7 @@ def test_through_the_path_an_uncertain_signal_weighs_as_the_whole_chain_makes_it
     pin = bearing.path.pin(thermistors.resistance_ohm(LAW, WARMTHS), bearing.around)
     read = WARMTHS + 0.05 * np.cos(np.arange(len(WARMTHS)))
     doubts = Doubts(reference=np.full(len(pin), 0.1), signal=np.full(len(pin), 0.01))
-    found = sensor_candidate(bearing, pin, read, "steinhart-hart", doubts).fitted
+    found = law_of(demo_job, bearing, pin, read, "steinhart-hart", doubts).fitted
     slope = (found.curve.value(pin + 1e-6) - found.curve.value(pin - 1e-6)) / 2e-6
     weights = 1 / (0.1**2 + (slope * 0.01) ** 2)
     assert found.weights == pytest.approx(weights / weights.mean(), rel=1e-3)
@@ -124,7 +141,7 @@ def test_a_robust_law_names_the_reading_that_lies_far_off(demo_job, model):
     pin = bearing.path.pin(thermistors.resistance_ohm(LAW, WARMTHS), bearing.around)
     read = WARMTHS + 0.02 * np.cos(np.arange(len(WARMTHS)))
     read[2] += 9
-    assert 2 in sensor_candidate(bearing, pin, read, model, None).fitted.distrusted
+    assert 2 in law_of(demo_job, bearing, pin, read, model).fitted.distrusted
 
 
 def test_stops_are_left_out_of_the_law_through_the_path(demo_job):
@@ -140,11 +157,11 @@ def test_stops_are_left_out_of_the_law_through_the_path(demo_job):
     ]  # fmt: skip
     job = capture(demo_job, readings)
     found = next(row.fitted for row in candidates_of(job, bearing) if row.model == "steinhart-hart")
-    assert worth_in(job, bearing, found).cross_validated == pytest.approx(0, abs=1e-4)
+    assert worth_in(fit_inputs(job, bearing), found).cross_validated == pytest.approx(0, abs=1e-4)
 
 
 def test_a_short_is_refused_in_words(demo_job):
     bearing = demo_job.continuous("te-205")
-    found = sensor_candidate(bearing, np.array([0.0, 1.0, 2.0]), np.array([10.0, 20.0, 30.0]), "beta", None)
+    found = law_of(demo_job, bearing, np.array([0.0, 1.0, 2.0]), np.array([10.0, 20.0, 30.0]), "beta")
     assert not found.usable
     assert "0" in found.refusal

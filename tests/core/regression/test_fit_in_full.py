@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from scipy.interpolate import PchipInterpolator
-from scipy.optimize import curve_fit, minimize
+from scipy.optimize import least_squares, minimize
 from test_fit import exact_fit, invert
 
 from able_yardstick.core.curves import MonotoneCubic, Table
@@ -77,12 +77,52 @@ def test_errors_in_both_variables_come_close_to_the_most_likely_line():
     assert abs(found.curve.powers[1] - best.x[1]) < abs(plain.curve.powers[1] - best.x[1])
 
 
-def test_an_uncertainty_that_is_the_same_everywhere_changes_nothing_in_a_line():
+def most_likely(law, start, x, y, u_x, u_y):
+    """Parameters and true signals that are most likely together, by a general search over all of them."""
+
+    def misses(numbers):
+        true = numbers[len(start) :]
+        return np.concatenate([(true - x) / u_x, (law(true, *numbers[: len(start)]) - y) / u_y])
+
+    found = least_squares(misses, np.concatenate([start, x]), xtol=1e-15, ftol=1e-15, gtol=1e-15, x_scale="jac")
+    return found.x[: len(start)]
+
+
+def test_an_uncertainty_of_both_that_is_the_same_everywhere_gives_demings_line():
+    """W. E. Deming, Statistical Adjustment of Data, 1943: the slope in closed form."""
     x, y = np.linspace(0, 5, 8), np.array([0.1, 1.0, 2.2, 2.9, 4.1, 5.0, 6.1, 6.9])
-    plain = fit(x, y, FitSpec(model="line"))
     both = fit(x, y, FitSpec(model="line"), Doubts(reference=np.full(8, 0.1), signal=np.full(8, 0.05)))
-    assert both.curve.powers == pytest.approx(plain.curve.powers, rel=1e-12)
-    assert both.standard_errors == pytest.approx(plain.standard_errors, rel=1e-12)
+    (s_xx, s_xy), (_, s_yy) = np.cov(x, y)
+    ratio = (0.1 / 0.05) ** 2
+    off = s_yy - ratio * s_xx
+    slope = (off + np.sqrt(off**2 + 4 * ratio * s_xy**2)) / (2 * s_xy)
+    assert both.curve.gradient == pytest.approx(slope, rel=1e-9)
+    plain = fit(x, y, FitSpec(model="line"))
+    one = fit(x, y, FitSpec(model="line"), Doubts(reference=np.full(8, 0.1)))
+    assert one.curve.powers == pytest.approx(plain.curve.powers, rel=1e-12)
+
+
+def test_a_scattered_signal_does_not_flatten_the_line():
+    """Signals that scatter by 2 % of their span: weights alone find slopes 0.4 % too small."""
+    random = np.random.default_rng(8)
+    truth, slopes = np.linspace(0, 5, 21), []
+    doubts = Doubts(reference=np.full(21, 0.1), signal=np.full(21, 0.1))
+    for _ in range(600):
+        x, y = truth + random.normal(0, 0.1, 21), 10 * truth + random.normal(0, 0.1, 21)
+        slopes.append(fit(x, y, FitSpec(model="line"), doubts).curve.gradient)
+    assert np.mean(slopes) == pytest.approx(10.0, abs=3 * np.std(slopes) / np.sqrt(600))
+
+
+def test_uncertainties_over_many_decades_count_as_they_are():
+    """Half a percent of reading from 0.01 to 1 000: the smallest readings settle where the line begins."""
+    x = np.array([0.0101, 0.0099, 0.101, 0.099, 1.01, 0.99, 10.1, 9.9, 101.0, 99.0, 1005.0, 998.0])
+    y = 10 * np.array([0.01, 0.01, 0.1, 0.1, 1, 1, 10, 10, 100, 100, 1000, 1000])
+    found = fit(x, y, FitSpec(model="line"), Doubts(reference=0.005 * y))
+    weights = [1 / Fraction(0.005 * one) ** 2 for one in y]
+    sums = [sum(w * Fraction(one) ** n for w, one in zip(weights, x, strict=True)) for n in range(3)]
+    with_y = [sum(w * Fraction(a) ** n * Fraction(b) for w, a, b in zip(weights, x, y, strict=True)) for n in (0, 1)]
+    slope = (sums[0] * with_y[1] - sums[1] * with_y[0]) / (sums[0] * sums[2] - sums[1] ** 2)
+    assert found.curve.gradient == pytest.approx(float(slope), rel=1e-9)
 
 
 @given(st.integers(0, 9), st.floats(5, 500))
@@ -180,17 +220,19 @@ def bent_readings(count=20):
     return x, 15 * x / (4 + x) + 0.7 + np.random.default_rng(5).normal(0, 0.05, count)
 
 
-@pytest.mark.parametrize("reference", [None, 0.05])
-def test_a_formula_weighs_an_uncertain_signal_by_its_own_slope(reference):
-    """At the answer the weights are those of the answer's slope, 15·4/(4 + x)^2 or about that."""
+@pytest.mark.parametrize("reference", [0.02, 0.05, 0.3])
+def test_a_formula_follows_readings_uncertain_in_both_as_is_most_likely(reference):
     x, y = bent_readings()
-    given = None if reference is None else np.full(len(x), reference)
-    found = fit(x, y, RATIONAL, Doubts(reference=given, signal=np.full(len(x), 0.1)))
-    p, q = (one.value for one in found.parameters[:2])
-    weights = 1 / ((reference or 0.0) ** 2 + (p * q / (q + x) ** 2 * 0.1) ** 2)
-    assert found.weights == pytest.approx(weights / weights.mean(), rel=1e-5)
-    by_hand, _ = curve_fit(lambda x, p, q, r: p * x / (q + x) + r, x, y, [12, 3, 0.5], sigma=1 / np.sqrt(weights))
-    assert [one.value for one in found.parameters] == pytest.approx(by_hand, rel=1e-5)
+    found = fit(x, y, RATIONAL, Doubts(reference=np.full(len(x), reference), signal=np.full(len(x), 0.1)))
+    by_hand = most_likely(lambda x, p, q, r: p * x / (q + x) + r, [12, 3, 0.5], x, y, 0.1, reference)
+    assert [one.value for one in found.parameters] == pytest.approx(by_hand, rel=2e-4)
+
+
+def test_a_polynomial_follows_readings_uncertain_in_both_as_is_most_likely():
+    x, y = bent_readings()
+    found = fit(x, y, FitSpec(model="poly2"), Doubts(reference=np.full(len(x), 0.05), signal=np.full(len(x), 0.1)))
+    by_hand = most_likely(lambda x, a, b, c: a + b * x + c * x**2, [1, 2, 0], x, y, 0.1, 0.05)
+    assert found.curve.powers == pytest.approx(by_hand, rel=2e-3)
 
 
 def test_a_robust_formula_names_the_reading_that_lies_far_off_and_keeps_it():

@@ -12,6 +12,7 @@ from able_yardstick.core.wake.causes import CAUSES, causes_for
 from able_yardstick.core.wake.evidence import Evidence
 from able_yardstick.core.wake.expected import expected_at
 from able_yardstick.core.wake.figures import figures_of
+from able_yardstick.core.wake.inputs import look_inputs
 from able_yardstick.core.wake.meter import MeterPair, split_of
 from able_yardstick.core.wake.nudge import nudge_of
 from able_yardstick.core.wake.verdict import diagnose
@@ -101,7 +102,7 @@ def test_noise_up_to_the_specified_level_is_never_an_alarm(demo_gas, level, sd, 
     curve = channel.transducer.nominal()
     state = PlantState(name="now", value=float(curve.value(level)))
     figures = figures_of(channel, counts_of(channel, noisy(level, sd, seed=seed)))
-    verdict = diagnose(job, channel, Evidence(figures, expected_at(channel, state)))
+    verdict = diagnose(look_inputs(job, channel), Evidence(figures, expected_at(channel, state)))
     assert verdict.first == "healthy"
 
 
@@ -145,7 +146,9 @@ def test_too_short_a_look_is_no_nudge(gas):
 
 def test_what_the_signal_alone_cannot_tell_apart_stays_together_with_the_test_that_would(demo_job):
     channel = demo_job.continuous("pt-202")
-    verdict = diagnose(demo_job, channel, Evidence(figures_of(channel, counts_of(channel, noisy(0.0, 0.0005)))))
+    verdict = diagnose(
+        look_inputs(demo_job, channel), Evidence(figures_of(channel, counts_of(channel, noisy(0.0, 0.0005))))
+    )
     assert {"open lead", "no supply", "swapped leads"} <= set(verdict.names)
     assert verdict.next_test == "supply"
     assert "Hold a meter to the supply terminal" in verdict.says
@@ -154,21 +157,23 @@ def test_what_the_signal_alone_cannot_tell_apart_stays_together_with_the_test_th
 def test_each_test_leaves_fewer_causes(demo_job):
     channel = demo_job.continuous("pt-202")
     dead = Evidence(figures_of(channel, counts_of(channel, noisy(0.0, 0.0005))))
-    assert "no supply" not in diagnose(demo_job, channel, dead._replace(supply_v=24.1)).names
-    assert diagnose(demo_job, channel, dead._replace(supply_v=0.0)).names == ("no supply",)
+    assert "no supply" not in diagnose(look_inputs(demo_job, channel), dead._replace(supply_v=24.1)).names
+    assert diagnose(look_inputs(demo_job, channel), dead._replace(supply_v=0.0)).names == ("no supply",)
     open_lead = dead._replace(supply_v=24.1, leads_ohm=float("inf"))
-    assert diagnose(demo_job, channel, open_lead).names == ("open lead",)
+    assert diagnose(look_inputs(demo_job, channel), open_lead).names == ("open lead",)
 
 
 def test_a_loop_below_its_live_zero_is_never_healthy(demo_job):
     channel = demo_job.continuous("pt-202")
     for level in (0.0, 0.3, 0.7):
-        verdict = diagnose(demo_job, channel, Evidence(figures_of(channel, counts_of(channel, noisy(level, 0.001)))))
+        verdict = diagnose(
+            look_inputs(demo_job, channel), Evidence(figures_of(channel, counts_of(channel, noisy(level, 0.001))))
+        )
         assert verdict.first != "healthy"
 
 
 def test_without_an_expected_state_the_verdict_says_what_it_cannot_see(demo_job, gas):
-    verdict = diagnose(demo_job, gas, Evidence(figures_of(gas, counts_of(gas, noisy(2.1, 0.001)))))
+    verdict = diagnose(look_inputs(demo_job, gas), Evidence(figures_of(gas, counts_of(gas, noisy(2.1, 0.001)))))
     assert verdict.first == "healthy"
     assert "without it an offset cannot be seen" in verdict.says
 
@@ -179,10 +184,10 @@ def test_folded_hum_asks_for_faster_sampling(demo_job, gas):
     slow, fast = np.arange(120) / 12.0, np.arange(3000) / 1000.0
     folded = noisy(2.1, 0.001, 10, 12) + 0.04 * np.sin(2 * np.pi * 50.2 * slow)
     evidence = Evidence(figures_of(gas, counts_of(gas, folded, 12.0)), expected_at(gas, state))
-    verdict = diagnose(demo_job, gas, evidence)
+    verdict = diagnose(look_inputs(demo_job, gas), evidence)
     assert "hum" in verdict.names
     burst = noisy(2.1, 0.001, 3.0, 1000.0) + 0.04 * np.sin(2 * np.pi * 50.2 * fast)
-    told = diagnose(demo_job, gas, evidence._replace(burst=figures_of(gas, counts_of(gas, burst, 1000.0))))
+    told = diagnose(look_inputs(demo_job, gas), evidence._replace(burst=figures_of(gas, counts_of(gas, burst, 1000.0))))
     assert told.names == ("hum",)
 
 
@@ -247,7 +252,7 @@ def seen(job, tag, pins, value, **more):
 )
 def test_what_is_left_follows_from_the_wiring(demo_job, tag, pins, value, more, left):
     channel, evidence = seen(demo_job, tag, pins, value, **more)
-    assert set(diagnose(demo_job, channel, evidence).names) == left
+    assert set(diagnose(look_inputs(demo_job, channel), evidence).names) == left
 
 
 def test_a_second_state_tells_an_offset_from_a_wrong_shunt(demo_job):
@@ -256,7 +261,7 @@ def test_a_second_state_tells_an_offset_from_a_wrong_shunt(demo_job):
     expected = expected_at(channel, second)
     for level, cause in ((expected.pin + 0.36, "chassis-ground offset"), (expected.pin * 3.36 / 3.0, "wrong shunt")):
         other = (expected, figures_of(channel, counts_of(channel, noisy(level, 0.001))))
-        assert diagnose(demo_job, channel, first._replace(other=other)).names == (cause,)
+        assert diagnose(look_inputs(demo_job, channel), first._replace(other=other)).names == (cause,)
 
 
 def test_a_slow_sensor_creeps_towards_what_is_expected_and_a_drifting_one_away_from_it(demo_job):
@@ -264,12 +269,12 @@ def test_a_slow_sensor_creeps_towards_what_is_expected_and_a_drifting_one_away_f
     for start, left in ((2.11, {"drifting"}), (2.0, {"drifting", "slow"})):
         pins = noisy(start, 0.0008) + ramp
         channel, evidence = seen(demo_job, "PT-201", pins, 100.0, meter_v=start + 0.006)
-        assert set(diagnose(demo_job, channel, evidence).names) == left
+        assert set(diagnose(look_inputs(demo_job, channel), evidence).names) == left
 
 
 def test_nothing_known_is_said_when_nothing_fits(demo_job):
     channel, evidence = seen(demo_job, "TE-204", noisy(300.0, 4.0), 88.0)
-    verdict = diagnose(demo_job, channel, evidence)
+    verdict = diagnose(look_inputs(demo_job, channel), evidence)
     assert verdict.causes == ()
     assert verdict.first is None
     assert "may still have been moving" in verdict.says

@@ -6,6 +6,7 @@ from PySide6.QtGui import QContextMenuEvent, QFocusEvent, QKeyEvent, QMouseEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenu, QScrollArea, QToolButton, QVBoxLayout, QWidget
 
 from ...core.document.channel import AnyChannel, ConstantChannel, ContinuousChannel, TwoStateChannel
+from ...core.document.once import once_per_slice
 from ...core.gather.points import pin_of
 from ...core.job.in_force import curve_in_use
 from ...core.job.job import Job
@@ -58,6 +59,12 @@ class CardText:
         self.value, self.unit = fixed(value, decimals_for(meant)), channel.unit
 
 
+@once_per_slice
+def card_text(job: Job, channel: AnyChannel) -> CardText:
+    """The words of a channel's card, found once for all that they rest on."""
+    return CardText(job, channel)
+
+
 class Card(QWidget):
     """One channel. Press it, or go to it with the arrow keys."""
 
@@ -72,9 +79,10 @@ class Card(QWidget):
         self._progress: tuple[StepProgress, ...] = ()
         self._state = ChannelState("open", "")
         self._text: CardText | None = None
+        self._shown: tuple[object, ...] = (None, None, None, None)
         self._selected = False
         self.setFixedHeight(CARD_HEIGHT)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
     def select(self, selected: bool) -> None:
@@ -82,15 +90,22 @@ class Card(QWidget):
 
         One card at a time is in the tab order: the arrow keys go from card to card.
         """
+        if selected == self._selected:
+            return
         self._selected = selected
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus if selected else Qt.FocusPolicy.ClickFocus)
         self.update()
 
     def show_channel(self, job: Job, channel: AnyChannel, steps: tuple[StepProgress, ...], theme: Theme) -> None:
-        """Show a channel as it stands."""
+        """Show a channel as it stands; nothing is done where it shows all that already."""
+        text = card_text(job, channel)
+        shown = (channel, steps, text, theme)
+        if all(one is other for one, other in zip(shown, self._shown, strict=True)):
+            return
+        self._shown = shown
         self._channel, self._theme = channel, theme
         self._progress, self._state = steps, state_of(steps)
-        self._text = CardText(job, channel)
+        self._text = text
         self.setAccessibleName(f"{channel.tag}, {channel.name}")
         last = f"Last reading {self._text.value} {self._text.unit}".strip()
         self.setAccessibleDescription(f"{self._state.says}. {last}")

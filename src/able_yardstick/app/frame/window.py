@@ -61,6 +61,7 @@ SideName = Literal["sources", "references"]
 SMALLEST = (1024, 700)
 FIRST_SIZE = (1280, 800)
 _SPLIT = [226, 696, 358]
+_BETWEEN_CHECKS_MS = 40
 
 
 class MainWindow(QMainWindow):
@@ -281,13 +282,20 @@ class MainWindow(QMainWindow):
     def build_rest(self) -> None:
         """What need not be there for the first picture: the panel and the plots."""
         self._is_painted = True
-        self.bench.check_wiring()
+        self._check_more()
         self._refresh(Change(job=True, step=True))
         QApplication.processEvents(QEventLoop.ProcessEventsFlag.ExcludeUserInputEvents)
         self.centre.build_plots()
         state = self._settings.layout("plots")
         if not state.isEmpty():
             self.centre.splitter.restoreState(state)
+
+    def _check_more(self) -> None:
+        """Check the wiring of some more channels, and go on once the window had its turn."""
+        if self.bench.check_wiring():
+            QTimer.singleShot(_BETWEEN_CHECKS_MS, self, self._check_more)
+        if self._is_painted:
+            self.tagboard.refresh()
 
     @property
     def live(self) -> "LiveBench":

@@ -23,6 +23,7 @@ from ...core.words.errors import YardstickError
 from ...files.jobfile import JobFile
 
 log = logging.getLogger(__name__)
+CHECKED_AT_ONCE = 24  # channels whose wiring is checked before the window is there; the others follow
 Edit = Callable[[Job], Job]
 
 
@@ -69,6 +70,7 @@ class Workbench(QObject):
         super().__init__(parent)
         self._job = Job(id=new_id())
         self._checks_wiring = False
+        self._checked: set[str] = set()
         self._file: JobFile | None = None
         self._past: list[_Step] = []
         self._future: list[_Step] = []
@@ -116,13 +118,21 @@ class Workbench(QObject):
     def progress(self, channel: AnyChannel) -> tuple[StepProgress, ...]:
         """How far a channel has come; reckoned once for each state of the job."""
         if channel.id not in self._progress:
-            self._progress[channel.id] = progress_of(self._job, channel, checked=self._checks_wiring)
+            checked = self._checks_wiring and (channel.id in self._checked or channel.id == self._channel_id)
+            self._progress[channel.id] = progress_of(self._job, channel, checked=checked)
         return self._progress[channel.id]
 
-    def check_wiring(self) -> None:
-        """From now on let progress tell of the wiring too; the first picture does without."""
+    def check_wiring(self, most: int = CHECKED_AT_ONCE) -> bool:
+        """From now on let progress tell of the wiring of so many channels more; gives whether some are left.
+
+        The first picture does without, and a job of hundreds of channels is checked bit by bit.
+        """
         self._checks_wiring = True
-        self._progress.clear()
+        left = [channel.id for channel in self._job.channels if channel.id not in self._checked]
+        self._checked.update(left[:most])
+        for name in (*left[:most], self._channel_id):
+            self._progress.pop(name, None)
+        return len(left) > most
 
     def look_at_candidate(self, model: ModelName) -> None:
         """Look at another curve on offer, without choosing it."""
@@ -206,6 +216,7 @@ class Workbench(QObject):
 
     def add_channel(self, text: str, channel: AnyChannel) -> None:
         """Add a channel and look at it. Raises: what the edit refuses."""
+        self._checked.add(channel.id)
         self.edit(text, lambda job: add_channel_edit(job, channel))
         self.select(channel.id)
 

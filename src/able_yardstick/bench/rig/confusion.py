@@ -18,6 +18,7 @@ from ...core.wake.causes import CAUSES, Cause, causes_for
 from ...core.wake.evidence import Evidence
 from ...core.wake.expected import expected_at
 from ...core.wake.figures import figures_of
+from ...core.wake.inputs import look_inputs
 from ...core.wake.nudge import Nudge, nudge_of, nudge_seconds, signal_rises
 from ...core.wake.reckoned import reckoned_value
 from ...core.wake.verdict import Verdict, diagnose
@@ -74,12 +75,12 @@ def one_run(job: Job, channel: WiredChannel, cause: Cause, seed: int) -> Run:
     """One run on a channel: a look, and then every test that the verdict asks for."""
     bench = _Bench(job, channel, cause, seed)
     evidence = bench.first_look()
-    first = verdict = diagnose(job, channel, evidence)
+    first = verdict = diagnose(look_inputs(job, channel), evidence)
     tests = 0
     while verdict.next_test is not None and tests < _MOST_TESTS:
         evidence = bench.tested(evidence, verdict.next_test)
         tests += 1
-        verdict = diagnose(job, channel, evidence)
+        verdict = diagnose(look_inputs(job, channel), evidence)
     return Run(channel.tag, cause, first, verdict, tests)
 
 

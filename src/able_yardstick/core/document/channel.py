@@ -115,6 +115,14 @@ class ContinuousChannel(_Named):
         return self
 
     @property
+    def bare(self) -> "ContinuousChannel":
+        """Transducer, path and what surrounds them, without names, choices and plans: what its signal comes from."""
+        return ContinuousChannel(
+            id="", device="", tag="-", unit=self.unit, transducer=self.transducer, path=self.path,
+            conditions=self.conditions, fuel=self.fuel,
+        )  # fmt: skip
+
+    @property
     def around(self) -> Conditions:
         """The conditions, with the sensor's supply as the converter's reference gives it where they share it."""
         return self.surrounded(self.conditions)

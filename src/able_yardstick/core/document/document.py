@@ -50,6 +50,19 @@ class Document(Frozen):
         return {channel.id: channel for channel in self.channels}
 
     @cached_property
+    def by_device(self) -> dict[str, list[AnyChannel]]:
+        """The channels of each device, by its id."""
+        found: dict[str, list[AnyChannel]] = {}
+        for channel in self.channels:
+            found.setdefault(channel.device, []).append(channel)
+        return found
+
+    @cached_property
+    def device_by_id(self) -> dict[str, Device]:
+        """The devices by their ids."""
+        return {device.id: device for device in self.devices}
+
+    @cached_property
     def fit_by_channel(self) -> dict[str, FitRecord]:
         """The chosen curve of each channel that has one."""
         return {record.channel: record for record in self.fits}

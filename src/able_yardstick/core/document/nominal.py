@@ -40,13 +40,10 @@ def curve_in_unit(curve: Curve, unit: str, channel: ContinuousChannel) -> AnyCur
 
 def _in_view(curve: Curve, source: OxygenView, target: OxygenView, channel: ContinuousChannel) -> AnyCurve:
     """A curve of one view of oxygen in another, trusted where both say something."""
-    made = OxygenViewCurve(
-        curve=curve,
-        source=source,
-        target=target,
-        fuel=channel.fuel,
-        domain=curve.domain,
-    )
+    if isinstance(curve, OxygenViewCurve):  # which is one of a third view already: that is where it is taken from
+        inner = curve.curve.stretched(curve.signal_factor)
+        return inner if curve.source == target else _in_view(inner, curve.source, target, channel)
+    made = OxygenViewCurve(curve=curve, source=source, target=target, fuel=channel.fuel, domain=curve.domain)
     low, high = max(curve.domain[0], made.limits[0]), min(curve.domain[1], made.limits[1])
     return made.with_(domain=(low, high))
 

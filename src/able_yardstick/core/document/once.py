@@ -4,6 +4,7 @@ from collections.abc import Callable
 from functools import wraps
 from typing import Any, Concatenate, ParamSpec, Protocol, TypeVar, cast
 
+from ..words.record import Frozen
 from .channel import AnyChannel, ContinuousChannel
 
 P = ParamSpec("P")
@@ -43,6 +44,31 @@ def once_per_slice(function: Callable[Concatenate[T, C, P], R]) -> Callable[Conc
 
 def _same(then: tuple[Any, ...], now: tuple[Any, ...]) -> bool:
     return then is now or all(one is other or one == other for one, other in zip(then, now, strict=True))
+
+
+Inputs = TypeVar("Inputs", bound=Frozen)
+_MOST = 512
+
+
+def once_per_inputs(function: Callable[Concatenate[Inputs, P], R]) -> Callable[Concatenate[Inputs, P], R]:
+    """Reckon once for inputs of the same contents, whichever record holds them; further arguments are records or words.
+
+    So renaming a channel, say, costs no fit. What was not asked for long is forgotten.
+    """
+    kept: dict[tuple[object, ...], R] = {}
+
+    @wraps(function)
+    def remembered(inputs: Inputs, /, *args: P.args, **kwargs: P.kwargs) -> R:
+        parts = (inputs, *args, *kwargs.values())
+        key = tuple(part.json_text if isinstance(part, Frozen) else part for part in parts)
+        if key not in kept:
+            if len(kept) >= _MOST:
+                for old in list(kept)[: _MOST // 2]:
+                    del kept[old]
+            kept[key] = function(inputs, *args, **kwargs)
+        return kept[key]
+
+    return remembered
 
 
 def once_per_record(function: Callable[[ContinuousChannel], R]) -> Callable[[ContinuousChannel], R]:

@@ -6,11 +6,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..document.channel import ContinuousChannel
-from ..gather.points import Points, points_of
-from ..gather.reading_doubts import doubts_of
 from ..job.job import Job
-from ..regression.repeats import stop_numbers
 from ..words.numerals import significant
+from .inputs import FitInputs, fit_inputs
 
 Array = NDArray[np.float64]
 _COVERAGE = 2.0  # standard uncertainties: less is no more than chance
@@ -23,54 +21,57 @@ class Standing(NamedTuple):
     more: str
 
 
+def assumed_of(inputs: FitInputs) -> str:
+    """Why the shape of a curve is only assumed; empty where the readings bear it out."""
+    if not inputs.stops:
+        return "nothing was gathered"
+    stops = max(inputs.stops) + 1
+    if stops < 3:
+        return "there is only one stop" if stops == 1 else "two stops lie on any line"
+    return "no stop was repeated" if stops == len(inputs.stops) else ""
+
+
 def standing_of(job: Job, channel: ContinuousChannel) -> Standing:
     """How far the gathered readings bear out the shape of a curve."""
-    points = points_of(job, channel)
-    if not len(points.rows):
-        return Standing("nothing was gathered", "")
-    numbers = stop_numbers(points.reference)
-    stops = int(numbers.max()) + 1
-    if stops < 3:
-        return _too_few(job, channel, points, stops)
-    if stops == len(points.rows):
-        return Standing("no stop was repeated", _repeat(channel, points))
-    return Standing("", "")
+    inputs = fit_inputs(job, channel)
+    assumed = assumed_of(inputs)
+    if not inputs.stops or not assumed:
+        return Standing(assumed, "")
+    stops = max(inputs.stops) + 1
+    return Standing(assumed, _too_few(channel, inputs, stops) if stops < 3 else _repeat(channel, inputs))
 
 
-def _too_few(job: Job, channel: ContinuousChannel, points: Points, stops: int) -> Standing:
+def _too_few(channel: ContinuousChannel, inputs: FitInputs, stops: int) -> str:
+    _, reference = inputs.points
     if stops == 1:
         low, high = channel.range
-        here = float(points.reference[0])
+        here = float(reference[0])
         far = low if abs(here - low) > abs(high - here) else high
-        return Standing(
-            "there is only one stop",
-            f"One stop gives no slope: a reading at {_place(channel, far)}, the far end, would give it.",
-        )
-    middle = float(f"{(points.reference.min() + points.reference.max()) / 2:.4g}")
-    blur = _bend_blur(job, channel, points)
+        return f"One stop gives no slope: a reading at {_place(channel, far)}, the far end, would give it."
+    middle = float(f"{(reference.min() + reference.max()) / 2:.4g}")
+    blur = _bend_blur(inputs)
     size = "" if blur is None else f" of more than {significant(blur, 2)} {channel.unit}"
-    return Standing(
-        "two stops lie on any line",
-        f"One reading half-way between them, at {_place(channel, middle)}, would show a bend{size}.",
-    )
+    return f"One reading half-way between them, at {_place(channel, middle)}, would show a bend{size}."
 
 
-def _bend_blur(job: Job, channel: ContinuousChannel, points: Points) -> float | None:
+def _bend_blur(inputs: FitInputs) -> float | None:
     """How far off the chord a reading half-way must lie to be no chance; None where the readings' doubts are unknown.
 
     Its own doubt and half of each end's add up: u^2 (1 + 1/4 + 1/4) where all are alike.
     """
-    doubts = doubts_of(job, channel, points.rows)
+    doubts = inputs.doubts
     if doubts is None or doubts.reference is None or doubts.signal is None:
         return None
-    slope = float(np.ptp(points.reference) / np.ptp(points.signal)) if np.ptp(points.signal) > 0 else 0.0
+    signal, reference = inputs.points
+    slope = float(np.ptp(reference) / np.ptp(signal)) if np.ptp(signal) > 0 else 0.0
     each = np.hypot(doubts.reference, slope * doubts.signal)
     return _COVERAGE * float(np.sqrt(1.5) * each.max())
 
 
-def _repeat(channel: ContinuousChannel, points: Points) -> str:
-    middle = (points.reference.min() + points.reference.max()) / 2
-    nearest = float(points.reference[np.argmin(np.abs(points.reference - middle))])
+def _repeat(channel: ContinuousChannel, inputs: FitInputs) -> str:
+    _, reference = inputs.points
+    middle = (reference.min() + reference.max()) / 2
+    nearest = float(reference[np.argmin(np.abs(reference - middle))])
     return (
         f"One reading more at {_place(channel, nearest)}, taken already, would show the scatter, and with it whether a "
         "bend is more than chance."

@@ -11,23 +11,23 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from ..curves import MonotoneCubic, Table
 from ..document.channel import ContinuousChannel
-from ..document.once import once_per_slice
-from ..gather.points import Points, points_of
-from ..gather.reading_doubts import instrument_of, reference_standard
+from ..document.once import once_per_inputs, once_per_slice
 from ..job.job import Job
-from ..journal.reading import Amended
 from ..regression.fitted import DEGREES, FitSpec, Fitted, ModelName
 from ..regression.models import fit
 from ..uncertainty.coverage import Contribution, Interval, interval_of
-from ..units.conversion import affine_gain
 from ..wire.error_budget import budget_at
 from ..words.errors import YardstickError
+from .inputs import FitInputs, fit_inputs
 from .on_offer import candidates_of
+from .scatter import scatter_of
 
 Array = NDArray[np.float64]
 _AS_SMALL = 1.5
 _PLACES, _BEYOND_PLACES = 15, 6  # at which U is reckoned along the reach, and beyond it on either side
+_BEND_MARGIN = 1.5  # how much larger the bend between two rows may be than that seen at them
 
 
 class FitBudget(NamedTuple):
@@ -42,80 +42,73 @@ class FitBudget(NamedTuple):
     remarks: tuple[str, ...]
 
 
-def fit_budget(job: Job, channel: ContinuousChannel, fitted: Fitted, pin: float) -> FitBudget | None:
+def fit_budget(inputs: FitInputs, fitted: Fitted, pin: float) -> FitBudget | None:
     """The budget of a fit at a signal; None where the fit says nothing of its scatter."""
     spread = fitted.curve_spread(np.array([pin]))
     if fitted.residual_sd is None or spread is None or fitted.dof < 1:
         return None
-    both = Contribution("scatter and curve", float(np.hypot(fitted.residual_sd, spread[0])), fitted.dof)
+    scatter, remarks = scatter_of(fitted), list[str]()
+    here, curve = scatter.at(float(fitted.curve.value(pin))), float(spread[0])
+    if scatter.is_uneven:
+        remarks.append(scatter.says)
+    both = Contribution("scatter and curve", float(np.hypot(here, curve)), fitted.dof)
     apart = (
-        Contribution("scatter about the curve", fitted.residual_sd, fitted.dof, size=fitted.residual_sd),
-        Contribution("the curve itself", float(spread[0]), fitted.dof, size=float(spread[0])),
+        Contribution("scatter about the curve", here, fitted.dof, size=here),
+        Contribution("the curve itself", curve, fitted.dof, size=curve),
     )
-    points = points_of(job, channel)
-    remarks: list[str] = []
-    others = _reference(job, channel, points, remarks)
+    others = list(inputs.reference_rows or ())
+    if inputs.reference_rows is None:
+        remarks.append("The reference's uncertainty is not known for every reading, so U leaves it out.")
     slope = abs(float(fitted.curve.slope(pin)))
-    converter = channel.path.converter
-    others.append(Contribution.limit("one count", converter.resolution / 2, channel.path.pin_unit, slope))
-    others += _path(channel, fitted, points, pin, remarks)
-    others += _beyond(points, fitted, pin, remarks)
+    others.append(Contribution.limit("one count", inputs.half_step, inputs.pin_unit, slope))
+    others += _path(inputs, fitted, pin, remarks)
+    others += _between(fitted, pin)
+    others += _beyond(inputs, fitted, pin, remarks)
     return FitBudget(pin, (*apart, *others), interval_of([both, *others]), tuple(remarks))
 
 
-def _reference(job: Job, channel: ContinuousChannel, points: Points, remarks: list[str]) -> list[Contribution]:
-    """The rows of the least certain reference that was read; none, with a remark, if that of one reading is unknown."""
-    found = [(reference_standard(job, channel, row), n) for n, row in enumerate(points.rows)]
-    known = [(standard, n) for standard, n in found if standard is not None]
-    if not known or len(known) < len(found):
-        remarks.append("The reference's uncertainty is not known for every reading, so U leaves it out.")
-        return []
-    return _reference_rows(job, channel, points.rows[max(known)[1]])
-
-
-def _reference_rows(job: Job, channel: ContinuousChannel, row: Amended) -> list[Contribution]:
-    reading, instrument = row.reading, instrument_of(job, row)
-    if reading.reference_standard is not None:
-        unit = reading.reference_unit or channel.unit
-        gain = affine_gain(unit, channel.unit)
-        return [Contribution.stated("reference, as stated", reading.reference_standard, 1.0, unit, gain)]
-    assert instrument is not None  # its standard uncertainty was known
-    assert instrument.expanded_uncertainty is not None
-    unit = instrument.unit or reading.reference_unit or channel.unit
-    gain = affine_gain(unit, channel.unit)
-    rows = [Contribution.stated("reference, certificate", instrument.expanded_uncertainty, 2.0, unit, gain)]
-    if instrument.resolution is not None:
-        rows.append(Contribution.limit("reference, display", instrument.resolution / 2, unit, gain))
-    return rows
-
-
-def _path(
-    channel: ContinuousChannel, fitted: Fitted, points: Points, pin: float, remarks: list[str]
-) -> list[Contribution]:
+def _path(inputs: FitInputs, fitted: Fitted, pin: float, remarks: list[str]) -> list[Contribution]:
     """The parts of the signal path, where readings did not go through all of it."""
-    apart = [row for row in points.rows if row.reading.stimulated in ("transducer alone", "at the terminal")]
-    if not apart:
+    if inputs.left_out is None:
         return []
     try:
-        budget = budget_at(channel, float(fitted.curve.value(pin)))
+        budget = budget_at(inputs.left_out, float(fitted.curve.value(pin)))
     except YardstickError:
         remarks.append("Some readings left out the signal path, and what its parts may be off is not known.")
         return []
-    left_out = ("one step of the converter", "transducer's accuracy")
-    return [
-        Contribution.limit(row.name, row.half_width, row.unit, row.sensitivity)
-        for row in budget.rows
-        if row.name not in left_out and row.standard > 0
-    ]
+    known_otherwise = ("one step of the converter", "transducer's accuracy")
+    return [row for row in budget.rows if row.name not in known_otherwise and row.standard > 0]
 
 
-def _beyond(points: Points, fitted: Fitted, pin: float, remarks: list[str]) -> list[Contribution]:
+def _between(fitted: Fitted, pin: float) -> list[Contribution]:
+    """Between the rows of a table nothing was read: how far a curve that bends as its rows do may be off there.
+
+    A quantity that bends by f'' lies off the chord of two rows by |f''| / 2 (x - a)(b - x) (E. Isaacson, H. B. Keller,
+    Analysis of Numerical Methods, 1966, 6.1), and the second difference of neighbouring rows is f'' / 2. A monotone
+    cubic bends itself: what its own bend differs from the rows' by is left.
+    """
+    curve = fitted.curve
+    if not isinstance(curve, Table | MonotoneCubic) or len(curve.signals) < 3:
+        return []
+    x, y = np.array(curve.signals), np.array(curve.values)
+    if not x[0] < pin < x[-1]:
+        return []
+    bends = np.abs(np.diff(np.diff(y) / np.diff(x)) / (x[2:] - x[:-2]))
+    piece = int(np.clip(np.searchsorted(x, pin, side="right") - 1, 0, len(x) - 2))
+    near = bends[max(piece - 1, 0) : piece + 1]
+    if isinstance(curve, MonotoneCubic):
+        near = np.array([float(np.ptp(bends[max(piece - 2, 0) : piece + 2]))])
+    off = float(near.max()) * (pin - x[piece]) * (x[piece + 1] - pin)
+    return [Contribution.limit("between its rows", _BEND_MARGIN * off)]
+
+
+def _beyond(inputs: FitInputs, fitted: Fitted, pin: float, remarks: list[str]) -> list[Contribution]:
     """Beyond the readings: how far a curve with one term more, as well borne out by them, would have gone by there."""
     low, high = fitted.curve.domain
     if low <= pin <= high:
         return []
     end = low if pin < low else high
-    rival = _rival(points, fitted)
+    rival = _rival(inputs, fitted)
     if rival is None:
         remarks.append("The readings are too few to tell how the curve may bend beyond them: U there is too small.")
         return []
@@ -127,14 +120,14 @@ def _beyond(points: Points, fitted: Fitted, pin: float, remarks: list[str]) -> l
     return [Contribution("bend beyond the readings", standard, rival.dof, size=standard)]
 
 
-def _rival(points: Points, fitted: Fitted) -> Fitted | None:
+def _rival(inputs: FitInputs, fitted: Fitted) -> Fitted | None:
     """The polynomial with the fewest terms more whose scatter is about as small; else the one of most terms."""
     best: Fitted | None = None
     for model, degree in DEGREES.items():
         if degree < max(min(fitted.numbers, 5), 2):
             continue
         try:
-            found = fit(points.signal, points.reference, FitSpec(model=model))
+            found = fit(*inputs.points, FitSpec(model=model))
         except YardstickError:
             break
         if found.residual_sd is None or fitted.residual_sd is None:
@@ -162,14 +155,19 @@ class Reach(NamedTuple):
 def reach_of(job: Job, channel: ContinuousChannel, model: ModelName) -> Reach | None:
     """U of a candidate from a quarter of its reach below to as much above; None where it is not known."""
     row = next((row for row in candidates_of(job, channel) if row.model == model), None)
-    fitted = row.fitted if row is not None else None
-    if fitted is None or not fitted.signals:
+    return None if row is None or row.fitted is None else reach_in(fit_inputs(job, channel), row.fitted)
+
+
+@once_per_inputs
+def reach_in(inputs: FitInputs, fitted: Fitted) -> Reach | None:
+    """U of a fit from a quarter of its reach below to as much above; None where it is not known."""
+    if not fitted.signals:
         return None
     low, high = fitted.curve.domain
     margin = (high - low) / 4
     parts = ((low - margin, low, _BEYOND_PLACES), (low, high, _PLACES), (high, high + margin, _BEYOND_PLACES))
     pins = np.unique(np.concatenate([np.linspace(*part) for part in parts]))
-    budgets = [fit_budget(job, channel, fitted, float(pin)) for pin in pins]
+    budgets = [fit_budget(inputs, fitted, float(pin)) for pin in pins]
     if any(budget is None for budget in budgets):
         return None
     expanded = np.array([budget.interval.expanded for budget in budgets if budget is not None])

@@ -11,13 +11,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..curves import Curve
-from ..regression.repeats import STOP_WIDTH, stop_numbers
+from ..regression.repeats import Stops, stop_numbers
 from ..regression.worst_error import best_slope, deciding
 
 Array = NDArray[np.float64]
 Rows = NDArray[np.bool_]
 CYCLES_WANTED = 3
 STOPS_WANTED = 5
+_AT_AN_END = 0.01  # of the range: so near to an end a stop is at it
 
 
 class Term(NamedTuple):
@@ -55,13 +56,17 @@ class Linearity(NamedTuple):
 
 
 class Run(NamedTuple):
-    """Readings (n,) with the direction each was reached in, over a range; `nominal` is the described curve."""
+    """Readings (n,) with the direction each was reached in, over a range; `nominal` is the described curve.
+
+    `stops` (n,) are the stops that the readings repeat; without it those that lie together are taken as one.
+    """
 
     signal: Array
     reference: Array
     directions: tuple[str, ...]
     range: tuple[float, float]
     nominal: Curve | None = None
+    stops: Stops | None = None
 
 
 class _Sorted(NamedTuple):
@@ -97,16 +102,28 @@ def linearity_of(run: Run) -> Linearity:
     span = abs(run.range[1] - run.range[0])
     if len(run.signal) == 0 or np.ptp(run.reference) == 0:
         return Linearity((), span, 0, len(np.unique(run.reference)))
-    numbers = stop_numbers(run.reference)
-    x = np.bincount(numbers, weights=run.reference) / np.bincount(numbers)
-    mean = np.bincount(numbers, weights=run.signal) / np.bincount(numbers)
+    numbers = stop_numbers(run.reference) if run.stops is None else run.stops
     up, down = (np.array([direction == way for direction in run.directions]) for way in ("up", "down"))
+    x, mean = (_average(column, numbers, up, down) for column in (run.reference, run.signal))
     if mean[-1] == mean[0]:
         return Linearity((), span, 0, len(x))
     gain = (x[-1] - x[0]) / (mean[-1] - mean[0])
     found = _Sorted(x[0] + gain * (run.signal - mean[0]), numbers, up, down)
     terms = [*_linearities(x, x[0] + gain * (mean - mean[0])), *_directional(found), _repeatability(found)]
     return Linearity((*terms, *_against_nominal(run, x, mean)), span, found.cycles(), found.stops)
+
+
+def _average(column: Array, numbers: Stops, up: Rows, down: Rows) -> Array:
+    """Of each stop the mean of the upscale and the downscale mean, where it was reached both ways; else of all.
+
+    Not the mean of all readings, which would give the direction with more passes more weight (IEC 61298-2:2008, 4.1).
+    """
+    found = []
+    for stop in range(int(numbers.max()) + 1):
+        at = numbers == stop
+        ways = [column[at & way] for way in (up, down) if np.any(at & way)]
+        found.append(np.mean([way.mean() for way in ways]) if len(ways) == 2 else column[at].mean())
+    return np.array(found)
 
 
 _STRAIGHT = {
@@ -175,7 +192,7 @@ def _against_nominal(run: Run, x: Array, mean: Array) -> tuple[Term, Term]:
     if run.nominal is None:
         why = "no curve is described to compare with"
         return Term("zero error", zero, None, why), Term("span error", width, None, why)
-    limit = STOP_WIDTH * abs(run.range[1] - run.range[0])
+    limit = _AT_AN_END * abs(run.range[1] - run.range[0])
     off = run.nominal.value(mean) - x
     low, high = sorted(run.range)
     at_low, at_high = abs(x[0] - low) <= limit, abs(x[-1] - high) <= limit

@@ -6,72 +6,61 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..document.channel import ContinuousChannel
-from ..document.nominal import nominal_curve, zero_of
-from ..document.once import once_per_slice
-from ..gather.points import Points, points_of
-from ..gather.reading_doubts import doubts_of
+from ..document.once import once_per_inputs, once_per_slice
 from ..job.job import Job
-from ..regression.choice import Candidate, Choice, candidates, simplest
-from ..regression.doubt import Doubts
-from ..regression.fitted import DEGREES, FitSpec, Fitted
+from ..regression.choice import Candidate, Choice, candidate, simplest
+from ..regression.fitted import Fitted, ModelName
+from ..regression.models import described
 from ..regression.worth import Worth, worth_of
-from .sensor_fit import fit_through_path, sensor_candidate, sensor_models
+from .element_fit import element_candidate, fit_through_path
+from .inputs import FitInputs, fit_inputs
 
 Array = NDArray[np.float64]
 
 
-def specs_of(channel: ContinuousChannel, points: Points) -> tuple[FitSpec, ...]:
-    """The models on offer with the channel's settings for them."""
-    first, second = (points.row_of(reading) for reading in channel.two_points) if channel.two_points else (None, None)
-    settings = channel.fit_settings
-    formula = FitSpec(model="formula", formula=settings.formula, start=settings.start, robust=settings.robust)
-    return (
-        FitSpec(model="two-point", first=first, second=second),
-        FitSpec(model="terminal"),
-        FitSpec(model="through-zero", zero=zero_of(channel), robust=settings.robust),
-        *(FitSpec(model=model, robust=settings.robust) for model in DEGREES),
-        FitSpec(model="table"),
-        FitSpec(model="pchip"),
-        *([formula] if settings.formula else []),
-    )
-
-
-@once_per_slice
-def weighing(job: Job, channel: ContinuousChannel) -> Doubts | None:
-    """What the readings are weighed by; None if all weigh the same."""
-    if channel.fit_settings.weigh == "all the same":
-        return None
-    return doubts_of(job, channel, points_of(job, channel).rows)
+@once_per_inputs
+def made(inputs: FitInputs) -> list[Candidate]:
+    """Every curve on offer; without readings only the described one, if there is one."""
+    signal, reference = inputs.points
+    found = []
+    if inputs.nominal is not None:
+        found.append(Candidate("nominal", described(inputs.nominal, signal, reference)))
+    for spec in inputs.specs if len(signal) else ():
+        if inputs.element is not None and spec.model in inputs.element.models:
+            found.append(element_candidate(inputs.element, signal, reference, spec, inputs.doubts, inputs.repeats))
+        else:
+            found.append(candidate(signal, reference, spec, inputs.doubts, inputs.repeats))
+    return found
 
 
 @once_per_slice
 def candidates_of(job: Job, channel: ContinuousChannel) -> list[Candidate]:
-    """Every curve on offer for a channel; without readings only the described one, if there is one."""
-    points = points_of(job, channel)
-    if not len(points.rows):
-        return candidates(points.signal, points.reference, (), nominal_curve(channel))
-    doubts = weighing(job, channel)
-    rows = candidates(points.signal, points.reference, specs_of(channel, points), nominal_curve(channel), doubts)
-    laws = [
-        sensor_candidate(channel, points.signal, points.reference, model, doubts) for model in sensor_models(channel)
-    ]
-    return rows + laws
+    """Every curve on offer for a channel."""
+    return made(fit_inputs(job, channel))
 
 
-def worth_in(job: Job, channel: ContinuousChannel, fitted: Fitted) -> Worth:
-    """What a candidate of a channel is worth."""
-    points, doubts = points_of(job, channel), weighing(job, channel)
-    if fitted.spec.model in sensor_models(channel):
-        refit = partial(fit_through_path, channel)
-        return worth_of(points.signal, points.reference, fitted, doubts, refit)
-    return worth_of(points.signal, points.reference, fitted, doubts)
+def candidate_of(inputs: FitInputs, model: ModelName) -> Candidate | None:
+    """One of the curves on offer; None if it is not."""
+    return next((row for row in made(inputs.of_model(model)) if row.model == model), None)
+
+
+@once_per_inputs
+def worth_in(inputs: FitInputs, fitted: Fitted) -> Worth:
+    """What a candidate is worth."""
+    signal, reference = inputs.points
+    element = inputs.element
+    if element is not None and fitted.spec.model in element.models:
+        refit = partial(fit_through_path, element)
+        return worth_of(signal, reference, fitted, inputs.doubts, refit, inputs.repeats)
+    return worth_of(signal, reference, fitted, inputs.doubts, repeats=inputs.repeats)
 
 
 @once_per_slice
 def recommended(job: Job, channel: ContinuousChannel) -> Choice | None:
     """The simplest adequate candidate with its reason; None while there is nothing fitted."""
-    points = points_of(job, channel)
-    if not len(points.rows):
+    inputs = fit_inputs(job, channel)
+    signal, reference = inputs.points
+    if not len(signal):
         return None
-    allowed = channel.tolerance.at(points.reference, channel.span) if channel.tolerance.is_stated else None
-    return simplest(candidates_of(job, channel), points.signal, points.reference, allowed)
+    allowed = channel.tolerance.at(reference, channel.span) if channel.tolerance.is_stated else None
+    return simplest(candidates_of(job, channel), signal, reference, allowed, inputs.repeats)

@@ -152,6 +152,7 @@ class Circumstances(NamedTuple):
     shown: float | None = None
     shown_unit: str = ""
     typed_reference: float | None = None
+    set_value: float | None = None
 
 
 def reading_of(
@@ -169,10 +170,11 @@ def reading_of(
     raw = _whole(pair.raw, "sensor", window_s)
     unit = pair.reference_unit or channel.unit
     if about.typed_reference is not None:
-        read, spread = about.typed_reference, None
+        read, spread, count = about.typed_reference, None, None
     elif pair.reference is not None:
         reference = _whole(pair.reference, "reference", window_s)
         read, spread = float(reference.values.mean()), float(reference.values.std(ddof=1))
+        count = len(reference)
     else:
         raise NotApplicable("No reference is live: type what it shows.")
     said = referenced(channel, read, unit, instrument, about.captured.date())
@@ -182,6 +184,8 @@ def reading_of(
         captured=about.captured,
         **said.fields,
         reference_spread=spread if spread is None else abs(spread * _step(unit, said.unit)),
+        reference_count=count,
+        set_value=about.set_value,
         raw=Raw.from_series(raw),
         shown=about.shown,
         shown_unit=about.shown_unit if about.shown is not None else "",

@@ -9,6 +9,9 @@ from ..document.channel import ContinuousChannel
 from ..document.once import once_per_slice
 from ..job.job import Job
 from ..journal.reading import Amended
+from ..path.node import Met
+from ..path.pin import true_pin
+from ..units.conditions import Conditions
 
 Array = NDArray[np.float64]
 
@@ -29,9 +32,31 @@ class Points(NamedTuple):
 def points_of(job: Job, channel: ContinuousChannel) -> Points:
     """The readings a curve is fitted to, without the excluded ones."""
     rows = tuple(row for row in job.amended(channel.id, "gather") if row.is_used)
-    signal = [pin_of(channel, row) for row in rows]
-    reference = [channel.in_unit(row.reading.reference, row.reading.reference_unit)[0] for row in rows]
-    return Points(rows, np.array(signal, dtype=float), np.array(reference, dtype=float))
+    return Points(rows, _pins(channel, rows), _references(channel, rows))
+
+
+def _pins(channel: ContinuousChannel, rows: tuple[Amended, ...]) -> Array:
+    """Their signals at the pin (n,), those met alike together; NaN where only the shown value was seen."""
+    found = np.full(len(rows), np.nan)
+    alike: dict[tuple[Met, Conditions], list[int]] = {}
+    for n, row in enumerate(rows):
+        if row.reading.raw is not None:
+            alike.setdefault((row.reading.raw.met, row.reading.conditions), []).append(n)
+    for (met, conditions), at in alike.items():
+        means = np.array([raw.mean for n in at if (raw := rows[n].reading.raw) is not None])
+        found[at] = true_pin(channel.path, means, met, channel.surrounded(conditions))
+    return found
+
+
+def _references(channel: ContinuousChannel, rows: tuple[Amended, ...]) -> Array:
+    """Their references in the channel's unit (n,), those in one unit together."""
+    found = np.zeros(len(rows))
+    alike: dict[str, list[int]] = {}
+    for n, row in enumerate(rows):
+        alike.setdefault(row.reading.reference_unit, []).append(n)
+    for unit, at in alike.items():
+        found[at] = channel.converted(np.array([rows[n].reading.reference for n in at]), unit, channel.unit)
+    return found
 
 
 def pin_of(channel: ContinuousChannel, row: Amended) -> float:

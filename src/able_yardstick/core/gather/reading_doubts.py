@@ -19,12 +19,6 @@ def instrument_of(job: Job, row: Amended) -> Reference | None:
     return next((one for one in job.references if one.id == row.reading.reference_id), None)
 
 
-def instruments_of(job: Job, rows: tuple[Amended, ...]) -> tuple[Reference, ...]:
-    """The instruments that were read, each once, in the job's order."""
-    read = {row.reading.reference_id for row in rows}
-    return tuple(one for one in job.references if one.id in read)
-
-
 def reference_standard(job: Job, channel: ContinuousChannel, row: Amended) -> float | None:
     """The standard uncertainty of a reading's reference, in the channel's unit; None if it is not known."""
     reading, instrument = row.reading, instrument_of(job, row)
@@ -56,7 +50,8 @@ def _reference_spread(channel: ContinuousChannel, row: Amended) -> float:
     reading = row.reading
     if reading.reference_spread is None or reading.raw is None:
         return 0.0
-    found = channel.step_in_unit(reading.reference_spread, reading.reference_unit) / np.sqrt(reading.raw.count)
+    own = reading.reference_count or 1  # not the sensor's: the two come at rates of their own
+    found = channel.step_in_unit(reading.reference_spread, reading.reference_unit) / np.sqrt(own)
     return float(found) if np.isfinite(found) else 0.0
 
 

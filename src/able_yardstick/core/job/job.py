@@ -1,7 +1,7 @@
 """The job as one tree of frozen records: a document that may be changed, and a journal that only grows."""
 
 from functools import cached_property
-from typing import Any, Literal, NamedTuple, Self, TypeVar
+from typing import Any, Literal, NamedTuple, TypeVar
 
 from pydantic import Field
 
@@ -46,24 +46,26 @@ class Job(Frozen):
     journal: Journal = Field(default_factory=Journal)
 
     @classmethod
-    def new(cls, job_id: str, **fields: Any) -> Self:
+    def new(cls, job_id: str, **fields: Any) -> "Job":
         """A job with some fields of its document or journal given by their names."""
         return cls(id=job_id).with_(**fields)
 
-    def with_(self, **changes: Any) -> Self:
+    def with_(self, **changes: Any) -> "Job":
         """The job with some fields changed, its own or those of its document and journal. Raises: InvalidRecord."""
+        fields = {name: getattr(self, name) for name in type(self).model_fields}
         for part in ("document", "journal"):
-            record = changes.get(part, getattr(self, part))
+            record = changes.pop(part, fields[part])
             inner = {name: changes.pop(name) for name in type(record).model_fields if name in changes}
-            if inner:
-                changes[part] = record.with_(**inner)
-        return super().with_(**changes)
+            fields[part] = record.with_(**inner) if inner else record
+        if set(changes) - {"id", "revision"}:
+            return super().with_(**changes)  # which refuses them
+        return self.model_construct(**{**fields, **changes})  # of parts that are valid each
 
-    def edited(self, **changes: Any) -> Self:
+    def edited(self, **changes: Any) -> "Job":
         """As `with_`, a revision further: what every edit gives."""
         return self.with_(revision=self.revision + 1, **changes)
 
-    def entered(self, **entries: Any) -> Self:
+    def entered(self, **entries: Any) -> "Job":
         """The job with entries added to its journal, a revision further. Raises: InvalidRecord."""
         return self.with_(revision=self.revision + 1, journal=self.journal.with_more(**entries))
 
@@ -176,14 +178,13 @@ class Job(Frozen):
     def _sliced(self, channel: AnyChannel) -> Slice:
         entries = self.journal.of(channel.id)
         shared = channel.pack_spec.shared_with if isinstance(channel, ContinuousChannel) else ()
-        names = {*shared, *(name for pack in entries.packs[-1:] for name in pack.spec.shared_with)}
-        mates = tuple(
-            (one, self.fit_of(one.id)) for one in self.channels
-            if one.id != channel.id and (one.id in names or one.device == channel.device)
-        )  # fmt: skip
-        device = next((one for one in self.devices if one.id == channel.device), None)
+        known = self.document.by_id
+        names = [*shared, *(name for pack in entries.packs[-1:] for name in pack.spec.shared_with)]
+        others = [*(known[name] for name in names if name in known), *self.document.by_device.get(channel.device, ())]
+        mates = tuple((one, self.fit_of(one.id)) for one in others if one.id != channel.id)
         return Slice(
-            channel, self.fit_of(channel.id), entries, mates, device, self.references, self.controllers, self.sources,
+            channel, self.fit_of(channel.id), entries, mates, self.document.device_by_id.get(channel.device),
+            self.references, self.controllers, self.sources,
             self.document.landings,
         )  # fmt: skip
 

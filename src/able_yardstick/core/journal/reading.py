@@ -2,7 +2,8 @@
 
 from collections.abc import Iterable
 from datetime import datetime
-from typing import Literal, Self
+from functools import cached_property
+from typing import Literal, NamedTuple, Self
 
 from pydantic import Field, model_validator
 
@@ -72,6 +73,8 @@ class Reading(Frozen):
     reference_standard: Finite | None = Field(default=None, ge=0)  # its standard uncertainty, in reference_unit
     reference_note: str = ""  # that it was overdue, say
     reference_spread: Finite | None = Field(default=None, ge=0)
+    reference_count: int | None = Field(default=None, ge=1)  # of its own samples; None where it is not known
+    set_value: Finite | None = None  # the stop of the plan it was taken at, in the channel's unit then
     raw: Raw | None = None
     shown: Finite | None = None
     shown_unit: str = ""
@@ -82,6 +85,11 @@ class Reading(Frozen):
     orientation: str = ""  # of a device with several axes: which one was loaded, and how
     conditions: Conditions = NOMINAL
     basis: str = ""
+
+    @cached_property
+    def json_text(self) -> bytes:
+        """The reading as JSON on one line, UTF-8, without what is at its default: there may be ten thousand of them."""
+        return self.model_dump_json(exclude_defaults=True).encode()
 
     @model_validator(mode="after")
     def _says_something(self) -> Self:
@@ -111,7 +119,7 @@ class Amendment(Frozen):
         return self
 
 
-class Amended(Frozen):
+class Amended(NamedTuple):
     """A reading as it stands after its amendments."""
 
     reading: Reading
@@ -132,7 +140,7 @@ def amended(reading: Reading, amendments: Iterable[Amendment]) -> Amended:
             current, corrected = _corrected(current, amendment), True
         else:
             excluded = amendment.reason if amendment.kind == "exclude" else ""
-    return Amended(reading=current, excluded=excluded, corrected=corrected)
+    return Amended(current, excluded, corrected)
 
 
 def _corrected(reading: Reading, amendment: Amendment) -> Reading:

@@ -12,6 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field, model_validator
 
+from ..curves import Line
 from ..document.controller import TableLayout
 from ..forms.any_form import AnyForm
 from ..forms.base import Array, Counts
@@ -123,22 +124,80 @@ def _ends(held: bool) -> str:
 
 
 def image_of(form: AnyForm, converter: Converter) -> TableImage:
-    """A packing as a controller's table. Raises: NotApplicable for a form that is no table and no straight line."""
-    if isinstance(form, Knots):
-        pairs, held = list(zip(form.signals, form.values, strict=True)), form.clamp
-    elif isinstance(form, EndValues):
-        pairs, held = [(form.signal_low, form.value_low), (form.signal_high, form.value_high)], form.clamp
-    elif isinstance(form, RawPair):
-        low, high = converter.inverse(np.array([form.raw_low, form.raw_high])).tolist()
-        pairs, held = [(low, form.value_low), (high, form.value_high)], form.clamp
-    elif isinstance(form, SlopeOffset):
-        curve = form.continuous(converter)
-        held = form.lower_limit is not None or form.upper_limit is not None
-        pairs = [(end, float(curve.value(end))) for end in curve.domain]
-    else:
+    """A packing as a controller's table, which shows at every count what the form does.
+
+    Raises: NotApplicable for a form that is no table and no straight line, or that a table cannot say.
+    """
+    made = _pairs_for(form, converter)
+    if made is None:
         raise NotApplicable(
             f"This controller keeps tables and straight lines; “{form.title}” is neither. Choose another numeric form "
             "to write it, or copy the numbers."
         )
+    pairs, held = made
     signals, values = zip(*((single(x), single(y)) for x, y in pairs), strict=True)
-    return TableImage(signals=signals, values=values, held=held)
+    image = TableImage(signals=signals, values=values, held=held)
+    if not image.is_in_order:
+        raise NotApplicable(
+            "Two knots have the same signal in the controller's single precision, so the table is not written. Put "
+            "them further apart, or leave one out."
+        )
+    _refuse_another(form, image, converter)
+    return image
+
+
+Pairs = list[tuple[float, float]]
+
+
+def _pairs_for(form: AnyForm, converter: Converter) -> tuple[Pairs, bool] | None:
+    """The pairs that say what a form does, and whether the ends are held; None for a form they cannot say."""
+    if isinstance(form, Knots):
+        return list(zip(form.signals, form.values, strict=True)), form.clamp
+    if isinstance(form, EndValues):
+        return [(form.signal_low, form.value_low), (form.signal_high, form.value_high)], form.clamp
+    if isinstance(form, RawPair):
+        low, high = converter.inverse(np.array([form.raw_low, form.raw_high])).tolist()
+        return [(low, form.value_low), (high, form.value_high)], form.clamp
+    return (_line_pairs(form, converter), False) if isinstance(form, SlopeOffset) else None
+
+
+def _line_pairs(form: SlopeOffset, converter: Converter) -> Pairs:
+    """The line over the converter's span, with a knot where it meets each of its limits, be it one or two."""
+    line = Line(height=form.offset, gradient=form.slope, domain=(converter.low, converter.high))
+    limits = [limit for limit in (form.lower_limit, form.upper_limit) if limit is not None]
+    meets = [float(line.signal(limit)) for limit in limits] if form.slope else []
+    places = sorted({converter.low, *(x for x in meets if converter.low < x < converter.high), converter.high})
+    values = line.value(np.array(places))
+    if limits:
+        values = np.clip(values, form.lower_limit, form.upper_limit)
+    return list(zip(places, values.tolist(), strict=True))
+
+
+_EVERY = 1 << 20  # counts, of which all are looked at; of more, those at the knots and an even row
+_STEPS = 4  # of single precision, which rounding pairs and their slopes may cost
+
+
+def _refuse_another(form: AnyForm, image: TableImage, converter: Converter) -> None:
+    """Refuse an image that shows another number than its form at some count. Raises: NotApplicable."""
+    counts = _counts_to_look_at(image, converter)
+    wanted, found = form.shown(counts, converter), image.shown(counts, converter)
+    coarse = float(np.spacing(np.float32(np.max(np.abs(image.signals)))))
+    steepest = float(np.max(np.abs(np.diff(image.values) / np.diff(image.signals)), initial=0.0))
+    allowed = _STEPS * (float(np.spacing(np.float32(np.max(np.abs(wanted))))) + steepest * coarse)
+    off = np.abs(found - wanted)
+    worst = int(np.argmax(off))
+    if off[worst] > allowed:
+        raise NotApplicable(
+            f"As a table “{form.title}” would show {significant(float(found[worst]), 7)} at count "
+            f"{int(counts[worst])}, where it means {significant(float(wanted[worst]), 7)}, so it is not written. "
+            "Choose the table form, or "
+            "copy the numbers."
+        )
+
+
+def _counts_to_look_at(image: TableImage, converter: Converter) -> Counts:
+    if converter.full_count <= _EVERY:
+        return converter.every_count()
+    near = converter.count_of(np.array(image.signals))[:, None] + np.arange(-2, 3)
+    row = np.linspace(0, converter.full_count, _EVERY // 16).astype(np.int64)
+    return np.unique(np.clip(np.concatenate([near.ravel(), row]), 0, converter.full_count))

@@ -96,6 +96,14 @@ class Converter(Frozen):
         return self if self.reference_measured_v is None else self.with_(reference_measured_v=None)
 
     @property
+    def reckoning(self) -> "Converter":
+        """What the controller reckons with: the nominal span, and which count stands for which end of it."""
+        return Converter(
+            unit=self.unit, bits=self.bits, low=self.low, high=self.high, full_count=self.full_count, top=self.top,
+            rounding=self.rounding,
+        )  # fmt: skip
+
+    @property
     def per_count(self) -> float:
         """Signal per count, in `unit`."""
         return (self.end - self.start) / self.counts_at_top

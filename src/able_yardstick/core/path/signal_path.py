@@ -72,6 +72,16 @@ class Path(Frozen):
         """Each stage with the resistance that loads it, in ohms."""
         return zip(self.supplied, self.loads, strict=True)
 
+    @property
+    def bare(self) -> "Path":
+        """The way to the pin alone, with the converter's load and supply but without its steps."""
+        part = self.converter
+        reader = Converter(
+            unit=part.unit, low=part.low, high=part.high, input_ohm=part.input_ohm, reference_v=part.reference_v,
+            reference_measured_v=part.reference_measured_v, shares_supply=part.shares_supply,
+        )  # fmt: skip
+        return self.with_(converter=reader)
+
     def pin(self, output: Array | float, conditions: Conditions = NOMINAL, varied: Varied = _AS_STATED) -> Array:
         """Signal at the pin for a transducer output, shape kept; `varied` parts of the n-th stage differ."""
         return forwards(self.supplied, self.loads, output, conditions, varied)

@@ -72,6 +72,11 @@ def proof_of(job: Job, channel: ContinuousChannel) -> Proof:
     return prove([c.reference for c in checks], [c.shown for c in checks], channel.tolerance, channel.span)
 
 
+def was_shown(job: Job, channel: ContinuousChannel) -> bool:
+    """Whether it was seen what the controller showed while readings were gathered."""
+    return any(row.is_used and row.reading.shown is not None for row in job.amended(channel.id, "gather"))
+
+
 def as_found(job: Job, channel: ContinuousChannel) -> Proof | None:
     """What the controller showed while readings were gathered, judged by the same rule; None if it was not seen."""
     rows = [row.reading for row in job.amended(channel.id, "gather") if row.is_used and row.reading.shown is not None]

@@ -11,6 +11,7 @@ from ..words.errors import TooFewReadings, YardstickError
 from .doubt import Doubts
 from .fitted import DEGREES, TITLES, FitSpec, Fitted, ModelName, student_quantile
 from .models import described, fit
+from .repeats import Stops, stop_numbers
 from .worth import cross_validated, lack_of_fit_of
 
 Array = NDArray[np.float64]
@@ -39,10 +40,12 @@ class Candidate(NamedTuple):
         return self.fitted is not None and self.fitted.curve.is_monotonic
 
 
-def candidate(signal: Array, reference: Array, spec: FitSpec, doubts: Doubts | None = None) -> Candidate:
+def candidate(
+    signal: Array, reference: Array, spec: FitSpec, doubts: Doubts | None = None, stops: Stops | None = None
+) -> Candidate:
     """One model tried on points, shape (n,) each; a refusal is kept in words."""
     try:
-        fitted = fit(signal, reference, spec, doubts)
+        fitted = fit(signal, reference, spec, doubts, stops)
     except YardstickError as error:
         return Candidate(spec.model, None, str(error))
     turns = fitted.curve.turning_points()
@@ -61,9 +64,10 @@ def candidates(
     specs: tuple[FitSpec, ...],
     nominal: AnyCurve | None,
     doubts: Doubts | None = None,
+    stops: Stops | None = None,
 ) -> list[Candidate]:
     """Every model on offer, the described curve first."""
-    rows = [candidate(signal, reference, spec, doubts) for spec in specs]
+    rows = [candidate(signal, reference, spec, doubts, stops) for spec in specs]
     if nominal is not None:
         rows.insert(0, Candidate("nominal", described(nominal, signal, reference)))
     return rows
@@ -98,7 +102,11 @@ def choose(
 
 
 def simplest(
-    rows: Sequence[Candidate], signal: Array, reference: Array, tolerance: float | Array | None = None
+    rows: Sequence[Candidate],
+    signal: Array,
+    reference: Array,
+    tolerance: float | Array | None = None,
+    stops: Stops | None = None,
 ) -> Choice | None:
     """The simplest adequate candidate with its reason; None if none is usable.
 
@@ -120,9 +128,9 @@ def simplest(
         return Choice(best, f"none stays within {_words(tolerance)}; this one misses least, by {_largest(best):.3g}")
     first = inside[0]
     if _passes_through(first):
-        return Choice(first, _untested(first, signal, reference, tolerance))
+        return Choice(first, _untested(first, signal, reference, tolerance, stops))
     said = f"the simplest whose largest error {_largest(first):.3g} is within {_words(tolerance)}"
-    return Choice(first, said + _repeats_say(first, reference))
+    return Choice(first, said + _repeats_say(first, stop_numbers(reference) if stops is None else stops))
 
 
 def _passes_through(row: Candidate) -> bool:
@@ -130,10 +138,11 @@ def _passes_through(row: Candidate) -> bool:
     return row.fitted is not None and row.fitted.dof == 0
 
 
-def _untested(row: Candidate, signal: Array, reference: Array, tolerance: float | Array) -> str:
+def _untested(row: Candidate, signal: Array, reference: Array, tolerance: float | Array, stops: Stops | None) -> str:
     """What is known of a curve that cannot miss: how it misses stops that are left out of it."""
     assert row.fitted is not None  # only usable ones come here
-    missed = cross_validated(signal, reference, row.fitted) if row.model in (*DEGREES, "table") else None
+    is_tried = row.model in (*DEGREES, "table")
+    missed = cross_validated(signal, reference, row.fitted, repeats=stops) if is_tried else None
     count = len(row.fitted.signals)
     passes = f"it passes through {'both' if count == 2 else f'all {count}'} readings, as it must"
     said = passes if row.model == "line" else f"no simpler curve stays within {_words(tolerance)}; {passes}"
@@ -142,9 +151,9 @@ def _untested(row: Candidate, signal: Array, reference: Array, tolerance: float 
     return f"{said}, but stops left out of it are missed by {missed:.3g}"
 
 
-def _repeats_say(row: Candidate, reference: Array) -> str:
+def _repeats_say(row: Candidate, stops: Stops) -> str:
     assert row.fitted is not None  # only usable ones come here
-    test, _ = lack_of_fit_of(reference, row.fitted)
+    test, _ = lack_of_fit_of(row.fitted, stops)
     if test is None:
         return ""
     if test.is_significant:

@@ -38,7 +38,11 @@ class Doubts(NamedTuple):
         reference = none if self.reference is None else self.reference
         signal = none if self.signal is None else self.signal
         variance = reference**2 + (slope * signal) ** 2
-        return np.asarray(1 / np.maximum(variance, _FLAT * variance.max())) if variance.any() else np.ones(count)
+        if not variance.any():
+            return np.ones(count)
+        # only where nothing but the signal is doubted, and the curve is flat: uncertainties of references are as given
+        least = np.where(reference > 0, 0.0, _FLAT * variance.max())
+        return np.asarray(1 / np.maximum(variance, least))
 
     def matters_in_signal(self, slope: float) -> bool:
         """Whether the signal's uncertainty is not small against the reference's."""

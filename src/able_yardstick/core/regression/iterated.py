@@ -18,6 +18,7 @@ _HUBER = 1.345  # residuals beyond so many deviations weigh less: 95 % as sharp 
 # found less sharply than by least squares, by the root of 0.95.
 _WHOLE = 0.8214
 _WIDENED = float(np.sqrt(0.9597 / _WHOLE / 0.95))
+_FURTHEST = 4.0  # standard uncertainties that a signal is moved to meet the curve
 _DISTRUSTED = 3.0  # deviations beyond which a reading is named
 _FREE_ROUNDS = 30  # then the scale is held, with which the rounds are sure to settle
 _NEXT_TO_NOTHING = 1e-6
@@ -58,10 +59,13 @@ class Weighed(NamedTuple, Generic[F]):
         return () if self.weights is None else tuple((self.weights / self.weights.mean()).tolist())
 
 
+Solver = Callable[[Array, Array, Array | None], F]
+
+
 def weighed(
     signal: Array,
     value: Array,
-    solve: Callable[[Array | None], F],
+    solve: Solver[F],
     doubts: Doubts,
     *,
     robust: bool,
@@ -69,26 +73,30 @@ def weighed(
 ) -> Weighed[F]:
     """The curve with each reading weighed by its own uncertainty, and by how far off it lies where that is asked.
 
-    `settled` is the share of the largest value that the last round may move it.
+    `solve` finds the curve closest to points, signals (n,) and values (n,), with weights. `settled` is the share of the
+    largest value that the last round may move it.
     P. J. Huber, Robust Statistics, 1981, ch. 7; the scale is the median absolute residual.
     Raises: NotConverged.
     """
     count = len(signal)
     flat = doubts.weights_at(np.zeros(count), count) if not doubts.is_in_both else None
-    found = solve(flat)
+    found = solve(signal, value, flat)
     if not robust and not doubts.is_in_both:
         return Weighed(found, flat)
     near = settled * float(np.max(np.abs(value)))
-    scale = 0.0
+    scale, true = 0.0, signal
     for turn in range(_MOST_ROUNDS):
-        own = doubts.weights_at(found.slope(signal), count)
+        slope = found.slope(true)
+        own = doubts.weights_at(slope, count)
+        if turn < _FREE_ROUNDS:  # then they are held, so that a level spot does not move them to and fro for ever
+            true = _true_signals(signal, value, found, true, doubts)
         weights = own
         if robust:
             off = _scaled(found.value(signal) - value, own)
             scale = _scale(off) if turn < _FREE_ROUNDS else scale
             share = _trust(off, scale)
             weights = share if own is None else own * share
-        after = solve(weights)
+        after = solve(true, value + found.slope(true) * (true - signal), weights)
         if np.max(np.abs(after.value(signal) - found.value(signal))) <= near:
             if not robust:
                 return Weighed(after, weights)
@@ -100,6 +108,25 @@ def weighed(
         f"Weighing the readings anew did not settle within {_MOST_ROUNDS} rounds. "
         "Choose a simpler curve, or fit without it."
     )
+
+
+def _true_signals(signal: Array, value: Array, found: Found, true: Array, doubts: Doubts) -> Array:
+    """Where the signals most likely were, (n,), by a curve: on the shortest way to it in standard uncertainties.
+
+    The curve is then laid through those, with the values carried along its slope: the whole likelihood of errors in
+    both variables, of which weights alone leave out that signals are scattered (D. York and others, Unified equations
+    for the slope, intercept, and standard errors of the best straight line, Am. J. Phys. 72 (2004), 367-375; a curve is
+    taken as its tangent there).
+    """
+    if not doubts.is_in_both or doubts.signal is None:
+        return signal
+    slope = found.slope(true)
+    off = value - (found.value(true) + slope * (signal - true))
+    reference = np.zeros(len(signal)) if doubts.reference is None else doubts.reference
+    total = reference**2 + (slope * doubts.signal) ** 2
+    share = np.divide(slope * doubts.signal**2, total, out=np.zeros_like(total), where=total > 0)
+    furthest = _FURTHEST * doubts.signal  # where the curve is flat, the value says nothing of the signal
+    return np.asarray(signal + np.clip(share * off, -furthest, furthest))
 
 
 def _scaled(residuals: Array, own: Array | None) -> Array:

@@ -15,13 +15,11 @@ from .doubt import Doubts, checked
 from .elements import ElementFit, ElementModel, fit_element
 from .fitted import DEGREES, TITLES, FitSpec, Fitted, ModelName, Parameter
 from .free_formula import FormulaFit, fit_formula
-from .iterated import Weighed, weighed
+from .iterated import Solver, Weighed, weighed
 from .least_squares import Solution
-from .repeats import is_strictly_rising_or_falling, stop_means, stop_numbers
+from .repeats import Stops, refuse_scattered, stop_means, stop_numbers
 
 Array = NDArray[np.float64]
-# Repeats of one stop lie within this share of the signals' span.
-_STOP_SCATTER = 0.1
 _LAW_SETTLED = 1e-8  # of the largest value: as close as the search for a law's numbers comes to the same place again
 FitCurve = Line | Polynomial | Table | MonotoneCubic | FormulaCurve | ThermistorCurve | PlatinumCurve
 _THROUGH_POINTS: tuple[ModelName, ...] = ("two-point", "terminal", "table", "pchip")
@@ -35,10 +33,15 @@ class _Order(NamedTuple):
     reference: Array
     spec: FitSpec
     doubts: Doubts
+    stops: Stops
 
 
-def fit(signal: Array, reference: Array, spec: FitSpec, doubts: Doubts | None = None) -> Fitted:
+def fit(
+    signal: Array, reference: Array, spec: FitSpec, doubts: Doubts | None = None, stops: Stops | None = None
+) -> Fitted:
     """The curve asked for through points, signal (n,) in the pin's unit, reference (n,) in the value's.
+
+    `stops` (n,) says which are repeats of one stop; without it those that lie together are.
 
     Raises: TooFewReadings, ConflictingReadings, DegenerateReadings, NotMonotonic, NotConverged or NotApplicable with
     what to do.
@@ -62,7 +65,8 @@ def fit(signal: Array, reference: Array, spec: FitSpec, doubts: Doubts | None = 
         "beta": _element,
         "platinum": _element,
     }
-    order = _Order(signal, reference, spec, checked(doubts or Doubts(), len(signal)))
+    numbers = stop_numbers(reference) if stops is None else stops
+    order = _Order(signal, reference, spec, checked(doubts or Doubts(), len(signal)), numbers)
     return makers.get(spec.model, _polynomial)(order)
 
 
@@ -130,8 +134,8 @@ def _polynomial(order: _Order) -> Fitted:
     degree = DEGREES[order.spec.model]
     signal, reference = order.signal, order.reference
 
-    def solve(weights: Array | None) -> Solution:
-        return least_squares.solve(signal, reference, degree, weights)
+    def solve(x: Array, y: Array, weights: Array | None) -> Solution:
+        return least_squares.solve(x, y, degree, weights)
 
     found = weighed(signal, reference, solve, order.doubts, robust=order.spec.robust)
     if degree == 1:
@@ -148,8 +152,8 @@ def _polynomial(order: _Order) -> Fitted:
 def _through_zero(order: _Order) -> Fitted:
     zero = order.spec.zero
 
-    def solve(weights: Array | None) -> Solution:
-        return least_squares.solve_through(order.signal, order.reference, zero, weights)
+    def solve(x: Array, y: Array, weights: Array | None) -> Solution:
+        return least_squares.solve_through(x, y, zero, weights)
 
     found = weighed(order.signal, order.reference, solve, order.doubts, robust=order.spec.robust)
     low, high = _domain(np.append(order.signal, zero[0]))
@@ -160,7 +164,7 @@ def _terminal(order: _Order) -> Fitted:
     """The line through the mean readings at the lowest and the highest stop (IEC 61298-2, terminal-based)."""
     signal, reference = order.signal, order.reference
     least_squares.need_different(signal, 2)
-    x, y, counts = stop_means(signal, reference)
+    x, y, counts = stop_means(signal, reference, order.stops)
     if len(x) < 2 or x[0] == x[-1]:
         raise TooFewReadings("A terminal-based line needs readings at two stops. Take more.", needed=2, found=len(x))
     ends = sorted([(float(x[n]), float(y[n]), int(counts[n])) for n in (0, -1)])
@@ -212,12 +216,12 @@ def _two_point(order: _Order) -> Fitted:
 
 
 def _table(order: _Order) -> Fitted:
-    rows = _rows(order.signal, order.reference)
+    rows = _rows(order)
     return _through_rows(order, rows.table, rows)
 
 
 def _pchip(order: _Order) -> Fitted:
-    rows = _rows(order.signal, order.reference)
+    rows = _rows(order)
     return _through_rows(order, MonotoneCubic.through(rows.table.refuse_turns()), rows)
 
 
@@ -229,11 +233,17 @@ class _Rows(NamedTuple):
     remark: str = ""
 
 
-def _rows(signal: Array, reference: Array) -> _Rows:
-    least_squares.need_different(signal, 2)
-    if is_strictly_rising_or_falling(signal, reference):
-        return _Rows(Table.through(signal, reference), np.ones(len(signal), dtype=np.int64))
-    return _table_of_stops(signal, reference)
+def _rows(order: _Order) -> _Rows:
+    """One row for each stop, the mean of its readings: always, so that no chance of their order decides."""
+    least_squares.need_different(order.signal, 2)
+    refuse_scattered(order.signal, order.reference, order.stops)
+    x, y, counts = stop_means(order.signal, order.reference, order.stops)
+    curve = Table.through(x, y).refuse_turns()
+    if len(x) == len(order.signal):
+        return _Rows(curve, counts)
+    least, most = int(counts.min()), int(counts.max())
+    each = f"{most}" if least == most else f"{least} to {most}"
+    return _Rows(curve, counts[np.argsort(x)], f"each the mean of {each} readings")
 
 
 def _through_rows(order: _Order, curve: Table | MonotoneCubic, rows: _Rows) -> Fitted:
@@ -270,13 +280,13 @@ class _Law(NamedTuple):
 
 
 def _formula(order: _Order) -> Fitted:
-    signal, reference, spec = order.signal, order.reference, order.spec
+    signal, spec = order.signal, order.spec
     if not spec.formula.strip() or not spec.start:
         raise TooFewReadings("Give a formula of x, the signal, and a start for each parameter.", needed=1, found=0)
     low, high = _domain(signal)
 
-    def solve(weights: Array | None) -> _Law:
-        found = fit_formula(signal, reference, spec.formula, dict(spec.start), _root(weights, len(signal)))
+    def solve(x: Array, y: Array, weights: Array | None) -> _Law:
+        found = fit_formula(x, y, spec.formula, dict(spec.start), _root(weights, len(x)))
         try:
             return _Law(found, FormulaCurve(text=found.text, low=low, high=high, domain=(low, high)))
         except ValidationError as error:
@@ -288,14 +298,14 @@ def _formula(order: _Order) -> Fitted:
 def _element(order: _Order) -> Fitted:
     model = next(model for model in ELEMENT_MODELS if model == order.spec.model)
 
-    def solve(weights: Array | None) -> _Law:
-        found = fit_element(order.signal, order.reference, model, _root(weights, len(order.signal)))
+    def solve(x: Array, y: Array, weights: Array | None) -> _Law:
+        found = fit_element(x, y, model, _root(weights, len(x)))
         return _Law(found, found.curve)
 
     return _from_law(order, solve, "coefficients")
 
 
-def _from_law(order: _Order, solve: Callable[[Array | None], _Law], numbers: str) -> Fitted:
+def _from_law(order: _Order, solve: Solver[_Law], numbers: str) -> Fitted:
     """A law whose numbers were searched for."""
     law = weighed(order.signal, order.reference, solve, order.doubts, robust=order.spec.robust, settled=_LAW_SETTLED)
     found, curve = law.solution
@@ -327,28 +337,3 @@ def _numbers(names: tuple[str, ...], values: Array, covariance: Array | None) ->
 
 def _as_rows(covariance: Array | None) -> tuple[tuple[float, ...], ...] | None:
     return None if covariance is None else tuple(tuple(row) for row in covariance.tolist())
-
-
-def _refuse_scattered_stops(signal: Array, reference: Array) -> None:
-    """One reference value read at signals far apart is no repeat of a stop."""
-    numbers = stop_numbers(reference)
-    for stop in range(int(numbers.max()) + 1):
-        rows = np.flatnonzero(numbers == stop)
-        first, last = rows[np.argmin(signal[rows])], rows[np.argmax(signal[rows])]
-        if signal[last] - signal[first] > _STOP_SCATTER * np.ptp(signal):
-            raise ConflictingReadings(
-                f"About the same reference value was read at signals far apart: {reference[first]:.6g} at "
-                f"{signal[first]:.6g}, {reference[last]:.6g} at {signal[last]:.6g}. Exclude one of the two.",
-                rows=(int(first), int(last)),
-            )
-
-
-def _table_of_stops(signal: Array, reference: Array) -> _Rows:
-    x, y, counts = stop_means(signal, reference)
-    if len(x) == len(signal):
-        return _Rows(Table.through(signal, reference).refuse_turns(), counts)
-    _refuse_scattered_stops(signal, reference)
-    curve = Table.through(x, y).refuse_turns()
-    least, most = int(counts.min()), int(counts.max())
-    each = f"{most}" if least == most else f"{least} to {most}"
-    return _Rows(curve, counts[np.argsort(x)], f"each the mean of {each} readings")

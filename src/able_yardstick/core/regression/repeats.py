@@ -1,40 +1,86 @@
-"""Readings of one stop, taken together: a table needs one row for each."""
+"""Which readings are repeats of one stop: a table needs one row for each, and their scatter is that of a reading."""
 
 import numpy as np
 from numpy.typing import NDArray
 
+from ..words.errors import ConflictingReadings
+
 Array = NDArray[np.float64]
-# Repeats of one stop lie within this share of the span of the reference.
-STOP_WIDTH = 0.01
+Stops = NDArray[np.int64]
+# Readings are repeats of one stop where they lie together within this share of the way to the nearest other ones.
+CLOSE = 0.08
+_SPREADS = 3.0  # of the reference within its window: nearer ones cannot be told apart
+_STOP_SCATTER = 0.1  # of the signals' span, which the repeats of one stop stay within
 
 
-def stop_numbers(reference: Array, width: float = STOP_WIDTH) -> NDArray[np.int64]:
+def stop_numbers(reference: Array, spread: Array | None = None, set_values: Array | None = None) -> Stops:
     """Which stop each reading belongs to, shape (n,), numbered from 0 by rising reference.
 
-    A stop ends where the reference has moved by more than `width` of its whole span.
+    Readings are repeats where they were meant as such: taken at one set value of the plan (`set_values`, NaN where
+    there was none), not to be told apart by the reference's own `spread`, or, where nothing is known, lying together
+    closely against the way to the next. No width is fixed, so that decades are told apart as well as even steps.
     """
+    count = len(reference)
+    if set_values is not None and count and np.all(np.isfinite(set_values)):
+        return _by_set_value(reference, set_values)
     order = np.argsort(reference, kind="stable")
-    limit = width * float(np.ptp(reference))
-    numbers = np.empty(len(reference), dtype=np.int64)
-    stop, start = 0, float(reference[order[0]])
-    for row in order:
-        if reference[row] - start > limit:
-            stop, start = stop + 1, float(reference[row])
-        numbers[row] = stop
+    ordered = reference[order]
+    blur = np.zeros(count) if spread is None else _SPREADS * np.nan_to_num(spread[order])
+    numbers = np.empty(count, dtype=np.int64)
+    for stop, (start, end) in enumerate(_parted(ordered, blur)):
+        numbers[order[start:end]] = stop
     return numbers
 
 
-def stop_means(signal: Array, reference: Array) -> tuple[Array, Array, NDArray[np.int64]]:
-    """Mean signal and reference of each stop and how many readings it has, shape (m,) each."""
-    numbers = stop_numbers(reference)
+def _by_set_value(reference: Array, set_values: Array) -> Stops:
+    values, which = np.unique(set_values, return_inverse=True)
+    means = [float(reference[which == n].mean()) for n in range(len(values))]
+    ranks = np.argsort(np.argsort(means))
+    return np.asarray(ranks[which], dtype=np.int64)
+
+
+def _parted(ordered: Array, blur: Array) -> list[tuple[int, int]]:
+    """The stretches of one stop each, first and one behind the last, of references in rising order.
+
+    A stretch is parted at its widest gap until it is one stop, so that it does not matter how the readings came.
+    """
+    gaps = np.diff(ordered)
+    found, left = [], [(0, len(ordered))] if len(ordered) else []
+    while left:
+        start, end = left.pop()
+        if _is_one(ordered, gaps, blur, start, end):
+            found.append((start, end))
+            continue
+        at = start + 1 + int(np.argmax(gaps[start : end - 1]))
+        left += [(at, end), (start, at)]
+    return found
+
+
+def _is_one(ordered: Array, gaps: Array, blur: Array, start: int, end: int) -> bool:
+    wide = float(ordered[end - 1] - ordered[start])
+    if wide <= float(blur[start:end].max()) or wide == 0:
+        return True
+    outer = [float(gaps[at]) for at in (start - 1, end - 1) if 0 <= at < len(gaps)]
+    return bool(outer) and wide <= CLOSE * min(outer)
+
+
+def stop_means(signal: Array, reference: Array, stops: Stops | None = None) -> tuple[Array, Array, Stops]:
+    """Mean signal and reference of each stop and how many readings it has, shape (m,) each, by rising reference."""
+    numbers = stop_numbers(reference) if stops is None else stops
     counts = np.bincount(numbers)
     means = (np.bincount(numbers, weights=column) / counts for column in (signal, reference))
     mean_signal, mean_reference = means
     return mean_signal, mean_reference, counts
 
 
-def is_strictly_rising_or_falling(signal: Array, reference: Array) -> bool:
-    """Whether the points already are a table: no signal twice, and the reference never turns."""
-    order = np.argsort(signal, kind="stable")
-    steps = np.diff(reference[order])
-    return bool(np.all(np.diff(signal[order]) > 0) and (np.all(steps > 0) or np.all(steps < 0)))
+def refuse_scattered(signal: Array, reference: Array, stops: Stops) -> None:
+    """One reference value read at signals far apart is no repeat of a stop. Raises: ConflictingReadings."""
+    for stop in range(int(stops.max()) + 1):
+        rows = np.flatnonzero(stops == stop)
+        first, last = rows[np.argmin(signal[rows])], rows[np.argmax(signal[rows])]
+        if signal[last] - signal[first] > _STOP_SCATTER * np.ptp(signal):
+            raise ConflictingReadings(
+                f"About the same reference value was read at signals far apart: {reference[first]:.6g} at "
+                f"{signal[first]:.6g}, {reference[last]:.6g} at {signal[last]:.6g}. Exclude one of the two.",
+                rows=(int(first), int(last)),
+            )

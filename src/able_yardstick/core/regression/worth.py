@@ -11,7 +11,7 @@ from ..words.errors import YardstickError
 from .doubt import Doubts
 from .fitted import FitSpec, Fitted
 from .models import fit
-from .repeats import stop_numbers
+from .repeats import Stops, stop_numbers
 
 Array = NDArray[np.float64]
 SIGNIFICANT = 0.05
@@ -47,29 +47,41 @@ class Worth(NamedTuple):
     aicc: float | None
 
 
-Refit = Callable[[Array, Array, FitSpec, Doubts | None], Fitted]
+Refit = Callable[[Array, Array, FitSpec, Doubts | None, Stops | None], Fitted]
 
 
 def worth_of(
-    signal: Array, reference: Array, fitted: Fitted, doubts: Doubts | None = None, refit: Refit = fit
+    signal: Array,
+    reference: Array,
+    fitted: Fitted,
+    doubts: Doubts | None = None,
+    refit: Refit = fit,
+    repeats: Stops | None = None,
 ) -> Worth:
-    """The worth of a fit to points, signal and reference (n,) each; `refit` makes such a fit of fewer of them."""
-    test, why = lack_of_fit_of(reference, fitted)
-    return Worth(test, why, cross_validated(signal, reference, fitted, doubts, refit), aicc_of(fitted))
+    """The worth of a fit to points, signal and reference (n,) each; `refit` makes such a fit of fewer of them.
+
+    `repeats` (n,) says which are repeats of one stop; without it those that lie together are.
+    """
+    numbers = stop_numbers(reference) if repeats is None else repeats
+    test, why = lack_of_fit_of(fitted, numbers)
+    return Worth(test, why, cross_validated(signal, reference, fitted, doubts, refit, numbers), aicc_of(fitted))
 
 
-def lack_of_fit_of(reference: Array, fitted: Fitted) -> tuple[LackOfFit | None, str]:
-    """The test of a fit to references (n,), or why there is none."""
-    errors, numbers = np.array(fitted.errors), stop_numbers(reference)
+def lack_of_fit_of(fitted: Fitted, numbers: Stops) -> tuple[LackOfFit | None, str]:
+    """The test of a fit, whose readings' stops (n,) are given, or why there is none.
+
+    Errors count with the weights of the fit, so that both mean squares are those that it made small.
+    """
+    errors, weights = np.array(fitted.errors), _weights(fitted)
     stops = int(numbers.max()) + 1
     dof_pure, dof_lack = len(errors) - stops, stops - fitted.numbers
     if dof_pure < 1:
         return None, "no stop was repeated: take one again, and it is seen what is scatter and what is the curve"
     if dof_lack < 1:
         return None, "the curve has as many numbers as there are stops: one stop more would test it"
-    means = np.bincount(numbers, weights=errors) / np.bincount(numbers)
-    pure = float(np.sum((errors - means[numbers]) ** 2))
-    lack = float(np.sum(means[numbers] ** 2))
+    means = np.bincount(numbers, weights=weights * errors) / np.bincount(numbers, weights=weights)
+    pure = float(np.sum(weights * (errors - means[numbers]) ** 2))
+    lack = float(np.sum(weights * means[numbers] ** 2))
     if pure <= 0:
         return None, "the readings of each stop are equal to the last digit: there is no scatter to compare with"
     from scipy.special import fdtrc  # a second to import: only where it is asked for
@@ -79,10 +91,15 @@ def lack_of_fit_of(reference: Array, fitted: Fitted) -> tuple[LackOfFit | None, 
 
 
 def cross_validated(
-    signal: Array, reference: Array, fitted: Fitted, doubts: Doubts | None = None, refit: Refit = fit
+    signal: Array,
+    reference: Array,
+    fitted: Fitted,
+    doubts: Doubts | None = None,
+    refit: Refit = fit,
+    repeats: Stops | None = None,
 ) -> float | None:
     """The error at inner stops that are left out in turn; the ends are not, as nothing would bridge them."""
-    numbers = stop_numbers(reference)
+    numbers = stop_numbers(reference) if repeats is None else repeats
     inner = range(1, int(numbers.max()))
     if fitted.spec.model in ("nominal", "two-point") or len(inner) < 2:
         return None
@@ -90,7 +107,8 @@ def cross_validated(
     for stop in inner:
         left = numbers != stop
         try:
-            other = refit(signal[left], reference[left], fitted.spec, _without(doubts, left))
+            kept = np.unique(numbers[left], return_inverse=True)[1]
+            other = refit(signal[left], reference[left], fitted.spec, _without(doubts, left), kept)
         except YardstickError:
             return None
         squares += np.square(other.curve.value(signal[~left]) - reference[~left]).tolist()
@@ -106,7 +124,14 @@ def _without(doubts: Doubts | None, rows: NDArray[np.bool_]) -> Doubts | None:
 def aicc_of(fitted: Fitted) -> float | None:
     """Akaike's criterion for small samples, as in `Worth`."""
     count, free = len(fitted.errors), fitted.numbers + 1  # the scatter is found from the readings too
-    square = float(np.sum(np.square(fitted.errors)))
+    weights = _weights(fitted)
+    square = float(np.sum(weights * np.square(fitted.errors)))
     if count - free - 1 <= 0 or square <= 0:
         return None
-    return count * log(square / count) + 2 * free + 2 * free * (free + 1) / (count - free - 1)
+    likelihood = count * log(square / count) - float(np.sum(np.log(weights)))
+    return likelihood + 2 * free + 2 * free * (free + 1) / (count - free - 1)
+
+
+def _weights(fitted: Fitted) -> Array:
+    """The weights that the readings had in the fit, (n,), 1 on the mean."""
+    return np.array(fitted.weights) if fitted.weights else np.ones(len(fitted.errors))

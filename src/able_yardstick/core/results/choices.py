@@ -3,13 +3,15 @@
 from datetime import datetime
 
 from ..document.chosen import FitRecord
-from ..fit.assumed import standing_of
-from ..fit.budget import reach_of
-from ..fit.on_offer import candidates_of
+from ..fit.assumed import assumed_of
+from ..fit.budget import reach_in
+from ..fit.inputs import fit_inputs
+from ..fit.on_offer import candidate_of
 from ..job.in_force import curve_in_use
 from ..job.job import Job
 from ..journal.records import PackRecord
-from ..pack.packed import packed_now
+from ..pack.inputs import pack_inputs
+from ..pack.packed import packed
 from ..regression.fitted import ModelName
 from ..words.errors import NotApplicable
 from .basis import fit_basis, pack_basis
@@ -21,17 +23,18 @@ def use_curve(job: Job, channel_id: str, model: ModelName, made: datetime) -> Jo
     Raises: NotApplicable with the reason if it cannot be used.
     """
     channel = job.continuous(channel_id)
-    row = next((row for row in candidates_of(job, channel) if row.model == model), None)
+    inputs = fit_inputs(job, channel).of_model(model)
+    row = candidate_of(inputs, model)
     if row is None or row.fitted is None or not row.usable:
         raise NotApplicable(row.refusal if row else "That curve is not on offer: there is nothing to fit it to.")
-    reach = reach_of(job, channel, model)
+    reach = reach_in(inputs, row.fitted)
     record = FitRecord(
         channel=channel_id,
         fitted=row.fitted,
         unit=channel.unit,
-        assumed="nothing was fitted" if model == "nominal" else standing_of(job, channel).assumed,
+        assumed="nothing was fitted" if model == "nominal" else assumed_of(inputs),
         expanded=None if reach is None else reach.largest,
-        basis=fit_basis(job, channel, model),
+        basis=fit_basis(job, channel, model, channel.unit),
         made=made,
         job_revision=job.revision,
     )
@@ -47,14 +50,14 @@ def keep_packing(job: Job, channel_id: str, made: datetime) -> Job:
     use = curve_in_use(job, channel)
     if use is not None and not use.chosen:
         job = use_curve(job, channel_id, "nominal", made)
-    packed = packed_now(job, channel)
+    found = packed(pack_inputs(job, channel, channel.pack_spec))
     record = PackRecord(
         channel=channel_id,
         spec=channel.pack_spec,
-        form=packed.form,
+        form=found.form,
         unit=channel.unit,
-        cost=packed.cost,
-        basis=pack_basis(job, channel),
+        cost=found.cost,
+        basis=pack_basis(job, channel, channel.pack_spec),
         made=made,
         job_revision=job.revision,
     )

@@ -6,12 +6,13 @@ from typing import Literal, NamedTuple
 import numpy as np
 
 from ..document.channel import AnyChannel, ConstantChannel, ContinuousChannel, TwoStateChannel, WiredChannel
+from ..document.once import once_per_slice
 from ..document.register_constant import field_verdicts
 from ..gather.points import points_of
 from ..job.job import Job
-from ..prove.checks import as_found, checks_of, proof_of
+from ..prove.checks import checks_of, proof_of, was_shown
 from ..regression.repeats import stop_numbers
-from ..results.basis import stale_fit, stale_pack, stale_wake
+from ..results.basis import stale_fit, stale_look, stale_pack
 from ..words.errors import YardstickError
 
 StepName = Literal["describe", "wire", "wake", "gather", "fit", "pack", "prove"]
@@ -45,16 +46,22 @@ StepFunction = Callable[[Job, ContinuousChannel], StepProgress]
 
 def progress_of(job: Job, channel: AnyChannel, *, checked: bool = True) -> tuple[StepProgress, ...]:
     """The steps of a channel, in order; the wiring is not `checked` where there is no time for it yet."""
-    wire = wire_progress if checked else _unchecked
-    if not isinstance(channel, ContinuousChannel):
-        contact = isinstance(channel, TwoStateChannel)
-        described = _constant(channel) if isinstance(channel, ConstantChannel) else _DESCRIBED
-        wired = (wire(job, channel), _wake(job, channel)) if isinstance(channel, TwoStateChannel) else ()
-        left = STEP_NAMES[3 if contact else 1 :]
-        rest = (StepProgress(step, "none", 0, f"a {channel.kind} channel has none") for step in left)
-        return (described, *wired, *rest)
-    steps = (_describe, wire, _wake, _gather, _fit, _pack, _prove)
-    return tuple(_safely(step, name, job, channel) for step, name in zip(steps, STEP_NAMES, strict=True))
+    return tuple(
+        _UNCHECKED if name == "wire" and not checked and channel.has_pin else _progress(job, channel, name)
+        for name in STEP_NAMES
+    )
+
+
+@once_per_slice
+def _progress(job: Job, channel: AnyChannel, name: StepName) -> StepProgress:
+    """How far a channel has come at one step."""
+    if isinstance(channel, ContinuousChannel):
+        return _safely(_STEPS[name], name, job, channel)
+    if name == "describe":
+        return _constant(channel) if isinstance(channel, ConstantChannel) else _DESCRIBED
+    if isinstance(channel, TwoStateChannel) and name in ("wire", "wake"):
+        return (wire_progress if name == "wire" else _wake)(job, channel)
+    return StepProgress(name, "none", 0, f"a {channel.kind} channel has none")
 
 
 _DESCRIBED = StepProgress("describe", "proven", GRADUATIONS, "described")
@@ -100,8 +107,7 @@ def _describe(_job: Job, channel: ContinuousChannel) -> StepProgress:
     return StepProgress("describe", state, GRADUATIONS * done // len(known), missing or "described")
 
 
-def _unchecked(_job: Job, _channel: WiredChannel) -> StepProgress:
-    return StepProgress("wire", "empty", 0, "not checked yet")
+_UNCHECKED = StepProgress("wire", "empty", 0, "not checked yet")
 
 
 def wire_progress(job: Job, channel: WiredChannel) -> StepProgress:
@@ -124,7 +130,7 @@ def _wake(job: Job, channel: WiredChannel) -> StepProgress:
     record = job.wake_of(channel.id)
     if record is None:
         return StepProgress("wake", "empty", 0, "the raw signal was not looked at yet")
-    reasons = stale_wake(job, channel)
+    reasons = stale_look(job, channel)
     if reasons:
         return StepProgress("wake", "stale", GRADUATIONS, ", ".join(reasons))
     if not record.causes:
@@ -178,7 +184,7 @@ def _prove(job: Job, channel: ContinuousChannel) -> StepProgress:
     if not current:
         if checks:
             return StepProgress("prove", "stale", GRADUATIONS, "the checks are of another packing")
-        found = as_found(job, channel)
+        found = channel.tolerance.is_stated and was_shown(job, channel)
         return StepProgress("prove", "begun" if found else "empty", 1 if found else 0, "no checks yet")
     proof = proof_of(job, channel)
     passed = sum(check.passed for check in proof.checks)
@@ -190,3 +196,14 @@ def _prove(job: Job, channel: ContinuousChannel) -> StepProgress:
     if len(current) < ENOUGH_CHECKS:
         return StepProgress("prove", "begun", 2 * len(current), f"{says}, {ENOUGH_CHECKS} are wanted")
     return StepProgress("prove", "proven", GRADUATIONS, says)
+
+
+_STEPS: dict[StepName, StepFunction] = {
+    "describe": _describe,
+    "wire": wire_progress,
+    "wake": _wake,
+    "gather": _gather,
+    "fit": _fit,
+    "pack": _pack,
+    "prove": _prove,
+}

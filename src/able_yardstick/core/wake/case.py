@@ -1,15 +1,14 @@
 """What each cause foretells of every test, against what was seen of one channel."""
 
-from ..document.channel import ContinuousChannel, TwoStateChannel, WiredChannel
-from ..job.job import Job
+from ..document.channel import ContinuousChannel, TwoStateChannel
 from ..job.nodes import range_pins
 from ..stages import ColdJunction, PullUp, PulsePullUp
 from ..standards import thermocouples
-from ..wire.breaks import breaks_of, contact_breaks
 from .causes import Cause, Wiring, wiring_of
 from .evidence import Evidence
 from .expected import Expected
 from .figures import Texture
+from .inputs import LookInputs
 from .nudge import NudgeOutcome
 
 _LEVEL_SHARE = 0.02  # of the pin's span: how near a level must be to that of a break
@@ -69,14 +68,14 @@ SUPPLIED: tuple[Wiring, ...] = ("voltage", "loop", "pull-up", "bridge", "pulses"
 class Case:
     """One channel's evidence, and what each cause foretells of it."""
 
-    def __init__(self, job: Job, channel: WiredChannel, evidence: Evidence) -> None:
+    def __init__(self, inputs: LookInputs, evidence: Evidence) -> None:
+        channel = inputs.channel
         self.channel, self.evidence = channel, evidence
         self.wiring = wiring_of(channel)
         converter = channel.path.converter
         self.start, self.end = converter.start, converter.end
         self.span = converter.end - converter.start
-        breaks = contact_breaks(channel) if isinstance(channel, TwoStateChannel) else breaks_of(job, channel)
-        self.breaks = {one.name: one.pin for one in breaks}
+        self.breaks = dict(inputs.breaks)
 
     def fits(self, cause: Cause) -> bool:
         """Whether nothing seen contradicts a cause."""

@@ -6,11 +6,10 @@ is honest where a signal alone cannot tell an open lead from a lost supply, or a
 
 from typing import NamedTuple
 
-from ..document.channel import WiredChannel
-from ..job.job import Job
 from .case import Case
 from .causes import Cause, causes_for
 from .evidence import TEST_WORDS, Evidence, TestName
+from .inputs import LookInputs
 from .next_test import next_test
 from .words import evidence_words
 
@@ -45,10 +44,10 @@ class Verdict(NamedTuple):
         return len(self.causes) == 1
 
 
-def diagnose(job: Job, channel: WiredChannel, evidence: Evidence) -> Verdict:
+def diagnose(inputs: LookInputs, evidence: Evidence) -> Verdict:
     """The causes that the evidence leaves standing for a channel."""
-    case = Case(job, channel, evidence)
-    standing = [cause for cause in causes_for(channel) if case.fits(cause)]
+    case = Case(inputs, evidence)
+    standing = [cause for cause in causes_for(inputs.channel) if case.fits(cause)]
     if next_test(case, standing) is None:
         standing = case.without_coincidence(standing)
     found = tuple(Suspicion(cause, evidence_words(case, cause)) for cause in standing)

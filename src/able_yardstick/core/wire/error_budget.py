@@ -14,26 +14,11 @@ from ..curves import Curve
 from ..document.channel import ContinuousChannel
 from ..document.nominal import nominal_curve
 from ..stages import Excitation, PullUp
+from ..uncertainty.coverage import ROOT_OF_THREE, Contribution, Interval, interval_of
 from ..words.errors import NotApplicable, YardstickError
 
 Array = NDArray[np.float64]
-RECTANGULAR_DIVISOR = float(np.sqrt(3))
 DEFAULT_DRAWS = 20_000
-
-
-class Contribution(NamedTuple):
-    """One row of the budget: a limit either way in its own unit, and what it does in the channel's unit."""
-
-    name: str
-    half_width: float
-    unit: str
-    sensitivity: float
-    standard: float
-
-    @property
-    def limit(self) -> float:
-        """The greatest effect either way, in the channel's unit."""
-        return self.standard * RECTANGULAR_DIVISOR
 
 
 class Budget(NamedTuple):
@@ -46,9 +31,14 @@ class Budget(NamedTuple):
     remark: str = ""
 
     @property
+    def interval(self) -> Interval:
+        """What they come to together at 95 %, by the rule that holds in the whole program."""
+        return interval_of(list(self.rows))
+
+    @property
     def expanded(self) -> float:
-        """Twice the combined standard uncertainty: limits add up to nearly normal when there are several."""
-        return 2 * self.combined
+        """The half-width that holds 95 %, in the channel's unit."""
+        return self.interval.expanded
 
 
 class _Source(NamedTuple):
@@ -73,18 +63,18 @@ def budget_at(channel: ContinuousChannel, value: float) -> Budget:
     rows = []
     for n, source in enumerate(sources):
         standard = abs(float(found[2 * n] - found[2 * n + 1])) / 2
-        per = standard * RECTANGULAR_DIVISOR / source.half_width
-        rows.append(Contribution(source.name, source.half_width, source.unit, per, standard))
+        per = standard * ROOT_OF_THREE / source.half_width
+        rows.append(Contribution.limit(source.name, source.half_width, source.unit, per))
     rows.sort(key=lambda row: -row.standard)
     combined = float(np.sqrt(sum(row.standard**2 for row in rows)))
-    return Budget(value, tuple(rows), combined, sum(row.limit for row in rows), remark)
+    return Budget(value, tuple(rows), combined, sum(row.half_width for row in rows), remark)
 
 
 def _one_at_a_time(sources: list[_Source]) -> dict[_Source, Array]:
     """Shares at which each source in turn stands a standard uncertainty up, then down, and all others are exact."""
     shares = {source: np.zeros(2 * len(sources)) for source in sources}
     for n, source in enumerate(sources):
-        shares[source][2 * n : 2 * n + 2] = (1 / RECTANGULAR_DIVISOR, -1 / RECTANGULAR_DIVISOR)
+        shares[source][2 * n : 2 * n + 2] = (1 / ROOT_OF_THREE, -1 / ROOT_OF_THREE)
     return shares
 
 

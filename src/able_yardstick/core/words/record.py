@@ -69,6 +69,15 @@ def digest(*parts: Any) -> str:
     return hashlib.sha256(text.encode()).hexdigest()[:10]
 
 
+def digests(record: BaseModel) -> dict[str, str]:
+    """What names the contents of each field of a record, by the field's name.
+
+    Fields at their defaults are left out of it, so that a field that a later program adds changes no name.
+    """
+    plain = record.model_dump(mode="json", exclude_defaults=True)
+    return {name: digest(plain.get(name)) for name in type(record).model_fields}
+
+
 def _plain(value: Any) -> Any:
     if isinstance(value, BaseModel):
         return value.model_dump(mode="json")

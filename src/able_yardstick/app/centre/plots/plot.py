@@ -61,6 +61,7 @@ class AlignedPlot(QFrame):
             label.setProperty("role", "muted")
         self._words.setWordWrap(True)
         self._words.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self._drawn_content: tuple[object, ...] | None = None
         self._prepare()
         sight.ranged.connect(self._range)
         self.setAccessibleName(title)
@@ -90,7 +91,12 @@ class AlignedPlot(QFrame):
         return self._content
 
     def show_content(self, content: PlotContent, title: str, unit: str, theme: Theme) -> None:
-        """Draw anew."""
+        """Draw anew, unless just that is drawn already."""
+        wanted = (content, title, unit, theme)
+        if self._drawn_content is not None and _is_same(wanted, self._drawn_content):
+            self._content = content
+            return
+        self._drawn_content = wanted
         self._content, self._theme = content, theme
         self._title.setText(title)
         self._title.setFont(bold(12))
@@ -295,3 +301,12 @@ class AlignedPlot(QFrame):
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         look_closer(self._sight, event)
+
+
+def _is_same(one: object, other: object) -> bool:
+    """Whether two nested rows of arrays, words and numbers are alike to the last number."""
+    if isinstance(one, np.ndarray) or isinstance(other, np.ndarray):
+        return np.array_equal(one, other, equal_nan=True)  # type: ignore[arg-type]  # which are not alike then
+    if isinstance(one, tuple) and isinstance(other, tuple):
+        return len(one) == len(other) and all(map(_is_same, one, other))
+    return bool(one == other)

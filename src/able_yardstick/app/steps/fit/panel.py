@@ -10,8 +10,9 @@ from ....core.document.channel import ContinuousChannel
 from ....core.document.nominal import nominal_curve, zero_of
 from ....core.fit.assumed import standing_of
 from ....core.fit.budget import FitBudget, fit_budget, reach_of
+from ....core.fit.inputs import fit_inputs
 from ....core.fit.linearity import Run, linearity_of
-from ....core.fit.on_offer import candidates_of, recommended, weighing, worth_in
+from ....core.fit.on_offer import candidates_of, recommended, worth_in
 from ....core.gather.points import Points, points_of
 from ....core.job.in_force import curve_in_use
 from ....core.regression.choice import Candidate
@@ -306,14 +307,17 @@ class FitPanel(StepPanel):
         points = points_of(job, channel)
         there = fitted is not None and bool(points.rows) and fitted.spec.model != "nominal"
         self.worth.setVisible(there)
-        self._trust.setText(trust_sentence(fitted, weighing(job, channel) is not None, channel) if fitted else "")
+        self._trust.setText(
+            trust_sentence(fitted, fit_inputs(job, channel).doubts is not None, channel) if fitted else ""
+        )
         self._trust.setVisible(bool(self._trust.text()))
         if there and fitted is not None:
-            worth = worth_in(job, channel, fitted)
+            worth = worth_in(fit_inputs(job, channel), fitted)
             self.worth.setText(worth_sentences(fitted, worth, self._least_aicc(channel), channel.unit))
         self._show_standing(channel, bool(points.rows))
         directions = tuple(row.reading.direction for row in points.rows)
-        run = Run(points.signal, points.reference, directions, channel.range, nominal_curve(channel))
+        stops = fit_inputs(job, channel).repeats
+        run = Run(points.signal, points.reference, directions, channel.range, nominal_curve(channel), stops)
         found = linearity_of(run)
         self.linearity.show_rows(("", channel.unit, "% of span"), linearity_rows(found), self.theme)
         self.linearity.setToolTip(linearity_meanings(found))
@@ -340,7 +344,7 @@ class FitPanel(StepPanel):
         """U where it is largest within the readings, with everything it is made of."""
         job = self.bench.job
         reach = None if fitted is None else reach_of(job, channel, fitted.spec.model)
-        budget = None if fitted is None or reach is None else fit_budget(job, channel, fitted, reach.inside)
+        budget = None if fitted is None or reach is None else fit_budget(fit_inputs(job, channel), fitted, reach.inside)
         for widget in (self.uncertainty_title, self.budget_place):
             widget.setVisible(budget is not None)
         self.budget.show_rows(("", f"u, {channel.unit}", "freedom"), budget_rows(budget) if budget else (), self.theme)

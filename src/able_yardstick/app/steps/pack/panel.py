@@ -14,7 +14,8 @@ from ....core.forms.expression import FormulaText
 from ....core.forms.function import Function
 from ....core.forms.table import Knots
 from ....core.job.in_force import curve_in_use
-from ....core.pack.packed import Packed, packed_now, shared_curves
+from ....core.pack.inputs import pack_inputs
+from ....core.pack.packed import Packed, packed_now
 from ....core.pack.spared import ends_shown, enough_digits, fewer_knots, single_precision
 from ....core.results.basis import stale_fit, stale_pack
 from ....core.results.choices import keep_packing
@@ -138,7 +139,7 @@ class PackPanel(StepPanel):
         others = tuple(self.bench.job.tagged(tag).id for tag in tags)
         if self.channel.id in others:
             raise BadTable(f"{self.channel.tag} is this channel itself. Name the others that use the same table.")
-        shared_curves(self.bench.job, self.channel, self.channel.pack_spec.with_(shared_with=others))  # or refuses
+        pack_inputs(self.bench.job, self.channel, self.channel.pack_spec.with_(shared_with=others))  # or refuses
         self._spec("channels that share the table", {"shared_with": others})
 
     def _keep(self) -> None:

@@ -9,10 +9,11 @@ from ....core.document.channel import ContinuousChannel, PlantState, TwoStateCha
 from ....core.job.entries import keep_look
 from ....core.journal.records import WakeRecord
 from ....core.journal.sample import Series
-from ....core.results.basis import wake_basis
+from ....core.results.basis import look_basis
 from ....core.wake.evidence import Evidence
 from ....core.wake.expected import Expected, expected_at
 from ....core.wake.figures import Figures, figures_of
+from ....core.wake.inputs import look_inputs
 from ....core.wake.meter import MeterPair
 from ....core.wake.nudge import nudge_of, nudge_seconds, signal_rises
 from ....core.wake.reckoned import reckoned_value
@@ -219,7 +220,7 @@ class WakeSession(QObject):
         channel = self.channel
         assert channel is not None  # evidence is of a channel
         self.evidence = evidence
-        verdict = self.verdict = diagnose(self._bench.job, channel, evidence)
+        verdict = self.verdict = diagnose(look_inputs(self._bench.job, channel), evidence)
         record = WakeRecord(
             channel=channel.id,
             made=now(),
@@ -229,7 +230,7 @@ class WakeSession(QObject):
             nudged=evidence.nudge is not None,
             level=evidence.signal.level,
             noise=evidence.signal.noise,
-            basis=wake_basis(channel),
+            basis=look_basis(self._bench.job, channel),
         )
         try:
             self._bench.record(lambda job: keep_look(job, record))

@@ -222,7 +222,7 @@ class BudgetTable(QWidget):
         rows = len(budget.rows) if budget else 0
         self.setFixedHeight(20 * (rows + 3) if budget else 0)
         if budget is not None:
-            said = "; ".join(f"{row.name} ±{significant(row.limit, 2)} {unit}" for row in budget.rows)
+            said = "; ".join(f"{row.name} ±{significant(row.half_width, 2)} {unit}" for row in budget.rows)
             self.setAccessibleDescription(f"{said}. Expanded ±{significant(budget.expanded, 3)} {unit}")
         self.update()
 
@@ -237,12 +237,12 @@ class BudgetTable(QWidget):
         most = max((row.standard for row in budget.rows), default=1.0) or 1.0
         painter.setPen(self._theme.color("ink"))
         for n, row in enumerate(budget.rows, 1):
-            limit = f"{significant(row.half_width, 3)} {row.unit}".strip()
+            limit = f"{significant(row.size or 0.0, 3)} {row.unit}".strip()
             self._line(painter, n, (row.name, limit, significant(row.standard, 2)), row.standard / most)
         n = len(budget.rows) + 1
         painter.setFont(bold(11))
         self._line(painter, n, ("combined, root of squares", "", significant(budget.combined, 3)), 0.0)
-        self._line(painter, n + 1, ("expanded, k = 2", "", f"±{significant(budget.expanded, 3)}"), 0.0)
+        self._line(painter, n + 1, (_expanded_words(budget), "", f"±{significant(budget.expanded, 3)}"), 0.0)
         painter.end()
 
     def _line(self, painter: QPainter, n: int, texts: tuple[str, str, str], share: float) -> None:
@@ -306,3 +306,9 @@ class TerminalTable(QTableWidget):
         """The terminal selected."""
         row = self.currentRow()
         return self._offers[row] if 0 <= row < len(self._offers) and self.selectedItems() else None
+
+
+def _expanded_words(budget: Budget) -> str:
+    """How the expanded figure was come by."""
+    found = budget.interval
+    return f"expanded, 95 % (k = {significant(found.factor, 3)})"

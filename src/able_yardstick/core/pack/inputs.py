@@ -1,0 +1,76 @@
+"""All that the numbers for a controller are made from, as one frozen record."""
+
+from ..curves import AnyCurve
+from ..document.channel import ContinuousChannel
+from ..document.nominal import curve_in_unit
+from ..forms.spec import FormName, PackSpec
+from ..job.in_force import believed, curve_in_use
+from ..job.job import Job
+from ..path.converter import Converter
+from ..words.errors import NotApplicable, UnitMismatch
+from ..words.record import Finite, Frozen
+from .make import Named
+
+_NAMED: tuple[FormName, ...] = ("formula", "st", "c")
+
+
+class PackInputs(Frozen):
+    """The curve by true signals, in `unit`, and how the controller reckons.
+
+    Its counts stand for signals `reference_factor` times those it takes them for. `shared` are the curves of other
+    channels that use the same table, by the signals it takes; `named` is what stands in formulas and code.
+    """
+
+    curve: AnyCurve
+    reference_factor: Finite = 1.0
+    unit: str
+    converter: Converter
+    spec: PackSpec
+    range: tuple[Finite, Finite]
+    shared: tuple[AnyCurve, ...] = ()
+    named: Named = Named()
+
+
+def pack_inputs(job: Job, channel: ContinuousChannel, spec: PackSpec) -> PackInputs:
+    """What a channel's numbers in a form are made from now. Raises: NotApplicable without a curve."""
+    use = curve_in_use(job, channel)
+    if use is None:
+        raise NotApplicable("There is no curve to pack yet. Describe the transducer, or gather readings and fit one.")
+    return PackInputs(
+        curve=use.curve,
+        reference_factor=channel.path.converter.reference_factor,
+        unit=channel.unit,
+        converter=channel.path.converter.reckoning,
+        spec=spec.with_(shared_with=()),  # whose curves are `shared`
+        range=channel.range,
+        shared=tuple(shared_curve(job, channel, other) for other in spec.shared_with),
+        named=_named(channel) if spec.form in _NAMED else Named(),
+    )
+
+
+def shared_curve(job: Job, channel: ContinuousChannel, other_id: str) -> AnyCurve:
+    """The curve of another channel that uses the same table, in the unit of the first.
+
+    Raises: NotApplicable for a channel whose counts or unit mean something else.
+    """
+    other = job.continuous(other_id)
+    use = curve_in_use(job, other)
+    if use is None:
+        raise NotApplicable(f"{other.tag} has no curve yet, so it cannot share a table. Choose its curve first.")
+    if other.path.converter.reckoning != channel.path.converter.reckoning:
+        raise NotApplicable(
+            f"{other.tag} is read by another kind of input than {channel.tag}: the same count means another "
+            "signal there. Only channels on equal inputs can share a table."
+        )
+    try:
+        return believed(other, curve_in_unit(use.curve, other.unit, channel))
+    except UnitMismatch as error:
+        raise NotApplicable(
+            f"{other.tag} is worked in {other.unit}, {channel.tag} in {channel.unit}: one table cannot give both. Only "
+            "channels of one quantity can share a table."
+        ) from error
+
+
+def _named(channel: ContinuousChannel) -> Named:
+    about = f"{channel.tag}: {channel.name}" if channel.name else channel.tag
+    return Named(channel.tag, about, channel.unit, channel.path.pin_unit)
