@@ -10,7 +10,7 @@ import tempfile
 import time
 from pathlib import Path
 
-TURNS = 7
+TURNS = 1 if "--smallest" in sys.argv else 7
 
 BARE = """
 import pyqtgraph as pg

@@ -15,9 +15,9 @@ from able_yardstick.demo.kiln import build_job
 def plain(job):
     """A job without the names of contents, which hang on the last bits of a fit."""
     tree = json.loads(job.model_dump_json())
-    for record in [*tree["fits"], *tree["packs"]]:
+    for record in [*tree["document"]["fits"], *tree["journal"]["packs"]]:
         record["basis"] = sorted(record["basis"])
-    for reading in tree["readings"]:
+    for reading in tree["journal"]["readings"]:
         reading["basis"] = bool(reading["basis"])
     return tree
 

@@ -3,7 +3,8 @@
 import numpy as np
 import pytest
 
-from able_yardstick.bench.rig.plant import Plant, fault_named
+from able_yardstick.bench.rig.faults import fault_named
+from able_yardstick.bench.rig.plant import Plant
 from able_yardstick.bench.rig.simulated import SimulatedChannel
 from able_yardstick.core.wake.causes import causes_for
 from able_yardstick.core.wire.landing import wired_channels

@@ -21,8 +21,9 @@ def rig(
     free_ports: Annotated[bool, typer.Option("--free-ports", help="Take any free ports.")] = False,
 ) -> None:
     """Simulate the plant behind real protocols; print where it serves as JSON, then run until stopped."""
+    from ..bench.rig.faults import fault_named
     from ..bench.rig.layout import Places
-    from ..bench.rig.plant import Plant, fault_named
+    from ..bench.rig.plant import Plant
     from ..bench.rig.server import serve
     from ..core.job.job import Job
     from ..core.words.errors import BadTable

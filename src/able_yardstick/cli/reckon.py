@@ -20,6 +20,7 @@ def reckon(
     as_json: AsJson = False,
 ) -> None:
     """Read every scale of a channel at one place, as the Rule's hairline does."""
+    from ..core.results.basis import stale_fit, stale_pack
     from ..core.state.scales import scales_of
     from ..core.words.errors import BadTable
     from ..files.jobfile import read_job
@@ -30,6 +31,7 @@ def reckon(
     asked = [(key, text) for key, text in given.items() if text is not None]
     if len(asked) != 1:
         raise BadTable(f"Expected one of --pin, --counts, --quantity, --output, --shown, found {len(asked)}.")
+    stale = [*stale_fit(tree, channel), *stale_pack(tree, channel)]
     scales = scales_of(tree, channel)
     at = _pin_asked(scales, channel, *asked[0])
     found = {scale.key: _reading(scale, at) for scale in scales}
@@ -38,8 +40,10 @@ def reckon(
     if channel.path.pin_unit == "counts":
         found["counts"] = found["pin"]
     if as_json:
-        print_json({"tag": channel.tag, **found})
+        print_json({"tag": channel.tag, "stale": stale, **found})
         return
+    if stale:
+        print(f"Out of date, as {', '.join(stale)}: fit and pack it again before it is relied on.")
     for scale in scales:
         value = scale.text(at) if scale.reads(at) else f"nothing here: {scale.note}"
         print(f"{scale.title:<18}{value:>12} {scale.unit:<7} {scale.caption}")

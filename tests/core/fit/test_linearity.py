@@ -111,3 +111,19 @@ def test_repeated_stops_prove_it(demo_job):
     record = use_curve(job, channel.id, "line", job.readings[0].captured).fit_of(channel.id)
     assert record.assumed == ""
     assert record.expanded > 0.1
+
+
+def test_the_average_is_that_of_both_directions_and_not_of_all_readings():
+    """Two passes up and one down: a pooled mean would give the way up twice the weight (IEC 61298-2, 4.1)."""
+    stops = [0.0, 50.0, 100.0]
+    signal, reference, ways = [], [], []
+    for way, shift, passes in (("up", 0.0, 2), ("down", 0.09, 1)):
+        for _ in range(passes):
+            for stop in stops:
+                reference.append(stop)
+                signal.append(stop / 100 + (shift if stop == 50.0 else 0.0))
+                ways.append(way)
+    found = linearity_of(Run(np.array(signal), np.array(reference), tuple(ways), (0.0, 100.0)))
+    terms = {term.name: term.value for term in found.terms}
+    assert terms["terminal-based"] == pytest.approx(4.5)  # half of 9 %, where the pooled mean would say 3
+    assert terms["hysteresis"] == pytest.approx(9.0)

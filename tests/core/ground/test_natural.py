@@ -51,3 +51,10 @@ def test_a_mass_in_air_weighs_a_little_less():
 def test_what_lies_outside_is_refused(make, words):
     with pytest.raises(OutOfRange, match=words):
         make()
+
+
+@pytest.mark.parametrize("pressure_kpa", [0.7, 0.7001, 21_977, 21_979, 21_990, 22_000])
+def test_the_steam_point_reaches_both_ends_of_its_equation(pressure_kpa):
+    found = steam_point(pressure_kpa)
+    assert found.standard_uncertainty > 0
+    assert (found.value < 3) == (pressure_kpa < 1)

@@ -127,3 +127,34 @@ def test_nernst_gives_no_emf_in_air_and_a_decade_for_each_step_below_it():
     decade = zirconia.emf_mv(0.2, 700.0) - zirconia.emf_mv(2.0, 700.0)
     assert float(decade) == pytest.approx(0.0496 * 973.15, rel=2e-4)  # 0.0496 T mV a decade, in every textbook
     assert float(zirconia.oxygen_percent(zirconia.emf_mv(3.0, 650.0, 1.5), 650.0, 1.5)) == pytest.approx(3.0)
+
+
+@pytest.mark.parametrize(
+    ("letter", "cls", "celsius", "kelvin"),
+    [
+        ("K", "2", -200.0, np.nan), ("K", "3", -200.0, 3.0), ("K", "2", 1000.0, 7.5), ("K", "1", 1000.0, 4.0),
+        ("T", "1", 100.0, 0.5), ("T", "3", -100.0, 1.5), ("R", "1", 1600.0, 2.5), ("S", "1", 1000.0, 1.0),
+        ("B", "2", 800.0, 2.0), ("B", "3", 1000.0, 5.0), ("C", "2", 1000.0, 10.0), ("A", "2", 2000.0, 20.0),
+        ("J", "3", 0.0, np.nan), ("B", "2", 500.0, np.nan),
+    ],
+)  # fmt: skip
+def test_tolerance_classes_of_thermocouples_and_where_they_hold(letter, cls, celsius, kelvin):
+    found = float(tc.tolerance_k(letter, cls, celsius))
+    assert np.isnan(found) if np.isnan(kelvin) else found == pytest.approx(kelvin)
+
+
+def test_types_a_and_c_give_their_known_emfs():
+    """Type C at 1 000 and 2 000 °C and at its end; type A-1 at 1 200 °C and at its end (rounded as tables print)."""
+    assert tc.emf_mv("C", np.array([1000.0, 2000.0, 2315.0])) == pytest.approx([18.26, 33.669, 37.07], abs=5e-3)
+    assert tc.emf_mv("A", np.array([1200.0, 2500.0])) == pytest.approx([19.15, 33.64], abs=5e-3)
+    below, above = tc.sensitivity_mv_k("C", np.array([630.61499, 630.61501]))
+    assert below == pytest.approx(above, abs=1e-8), "both pieces of type C meet in slope as well"
+
+
+@pytest.mark.parametrize(
+    ("element", "cls", "celsius", "holds"),
+    [("film", "B", 550.0, False), ("wire-wound", "B", 550.0, True), ("film", "A", 250.0, True),
+     ("film", "AA", 200.0, False), ("wire-wound", "AA", 200.0, True), ("film", "C", 550.0, True)],
+)  # fmt: skip
+def test_a_class_holds_over_less_of_a_film_element(element, cls, celsius, holds):
+    assert bool(np.isfinite(platinum.tolerance_k(cls, celsius, element))) is holds

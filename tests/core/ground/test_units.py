@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 from able_yardstick.core.describe.edits import with_rating, with_working_unit
 from able_yardstick.core.document.nominal import nominal_curve
 from able_yardstick.core.job.channels import new_continuous
-from able_yardstick.core.units.conversion import affine, affine_gain, convert
+from able_yardstick.core.units.conversion import affine, affine_gain, convert, parse_unit
 from able_yardstick.core.units.oxygen import Fuel, convert_oxygen, excess_air, oxygen_percent
 from able_yardstick.core.units.quantity import QUANTITIES, SUGGESTED_UNITS, check_unit
 from able_yardstick.core.words.errors import OutOfRange, UnitMismatch
@@ -131,3 +131,59 @@ def test_a_curve_of_one_view_of_oxygen_is_read_in_another():
 def test_a_stated_ratio_of_air_to_fuel_takes_the_place_of_the_reckoned_one():
     assert Fuel(stated_afr=15.7).stoichiometric_afr == 15.7
     assert float(convert(1.2, "lambda", "AFR", fuel=Fuel(stated_afr=15.0))) == pytest.approx(18.0)
+
+
+@pytest.mark.parametrize(
+    ("value", "source", "target", "wanted"),
+    [
+        (1500.0, "rpm", "Hz", 25.0),
+        (1.0, "Torr", "Pa", 133.322368),
+        (1.0, "N/mm2", "MPa", 1.0),
+        (1.0, "mm2/s", "m2/s", 1e-6),
+        (1.0, "kgf/cm2", "kPa", 98.0665),
+        (1.0, "Nm3/h", "Nl/min", 1000 / 60),
+        (1.0, "slpm", "sccm", 1000.0),
+        (60.0, "scfm", "Nm3/min", 60 * 0.0283168466 * 273.15 / 288.7055556),
+        (1.0, "MV", "kV", 1000.0),
+        (1.0, "mV", "V", 0.001),
+        (2.0, "t", "kg", 2000.0),
+        (1.0, "ton", "kg", 907.18474),
+        (1.0, "gal", "l", 3.785411784),
+        (100.0, "°F", "°C", 37.7777778),
+    ],
+)
+def test_units_that_the_trade_writes(value, source, target, wanted):
+    assert float(convert(value, source, target)) == pytest.approx(wanted, rel=1e-7)
+
+
+@pytest.mark.parametrize(
+    ("unit", "words"), [("ton", "short ton"), ("gal", "US gallon"), ("T", "tonne"), ("scfm", "60 °F")]
+)
+def test_a_word_with_several_meanings_says_which_is_taken(unit, words):
+    assert words in parse_unit(unit).note
+
+
+def test_plain_units_need_no_note():
+    assert all(parse_unit(unit).note == "" for unit in ("kPa", "°C", "kg", "m³/h", "% O2", "V", "t"))
+
+
+def test_volumes_at_reference_conditions_are_no_volumes_as_they_flow():
+    with pytest.raises(UnitMismatch, match="measure different things"):
+        convert(1.0, "Nm3/h", "m3/h")
+
+
+@pytest.mark.parametrize("text", ["m**9**9**9", "80 m**9**9**9", "m**12", "9**9", "m**(9)"])
+def test_powers_of_powers_are_no_unit(text):
+    with pytest.raises(UnitMismatch):
+        parse_unit(text)
+
+
+def test_a_plain_pressure_unit_means_what_the_channel_measures():
+    gauge = affine("kPa(a)", "kPa", barometer_kpa=101.3, pressure="gauge")
+    assert gauge == (1.0, pytest.approx(-101.3))
+    assert affine("psi(g)", "mbar", barometer_kpa=100.0, pressure="absolute")[1] == pytest.approx(1000.0)
+    assert affine("kPa", "bar", barometer_kpa=None, pressure="gauge") == (pytest.approx(0.01), 0.0)
+    with pytest.raises(UnitMismatch, match="needs the barometer's reading"):
+        affine("kPa(a)", "kPa", pressure="gauge")
+    with pytest.raises(UnitMismatch, match="no barometer leads from one to the other"):
+        affine("kPa(a)", "Pa", barometer_kpa=100.0, pressure="differential")

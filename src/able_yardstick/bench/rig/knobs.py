@@ -5,7 +5,8 @@ from typing import Any, NamedTuple, Protocol
 
 from ...core.document.channel import ContinuousChannel
 from ...core.words.errors import NoSuchThing, NotApplicable
-from .plant import Plant, fault_named
+from .faults import fault_named
+from .plant import Plant
 
 _LONGEST_SILENCE_S = 60.0
 

@@ -5,6 +5,7 @@ from typing import NamedTuple
 from ...core.document.channel import ContinuousChannel, WiredChannel
 from ...core.document.controller import TableLayout
 from ...core.document.sources import (
+    MOST_REGISTERS,
     AnySource,
     ColumnFeed,
     LinesSource,
@@ -28,12 +29,13 @@ LOGGER_BAUD = 115200
 DEVICE_ID = 1
 SCAN_HZ = 100.0
 LOGGER_HZ = 1000.0
-NEWEST, SHOWN, RING, PACKING = 0, 100, 1000, 8000
+NEWEST, SHOWN, RAW, RING, PACKING = 0, 100, 600, 1000, 8000
+MOST_CHANNELS = 200
 MOST_SLOTS = 200  # two seconds
 SLOT_HEAD = 4  # scan number and time, 32 bits each
 TABLE = TableLayout()  # of a channel that lands on no terminal with a table of its own
 PLAIN_TABLES = 10_500
-REGISTERS = 14_000
+REGISTERS = PLAIN_TABLES + MOST_CHANNELS * table_words(TABLE)
 
 
 class Places(NamedTuple):
@@ -49,6 +51,11 @@ class Places(NamedTuple):
 def stride_of(channels: int) -> int:
     """Registers of one scan."""
     return SLOT_HEAD + max(channels, 1)
+
+
+def has_ring(channels: int) -> bool:
+    """Whether a scan of so many channels goes into one request, so that the latest ones can be kept in a ring."""
+    return stride_of(channels) <= MOST_REGISTERS
 
 
 def slots_of(channels: int) -> int:
@@ -68,24 +75,29 @@ def number_of(tag: str) -> int:
     return int(digits) if digits else sum(map(ord, tag)) % 1000
 
 
-def scan_history(job: Job) -> ScanHistory:
-    """Where the controller keeps its latest scans."""
+def scan_history(job: Job) -> ScanHistory | None:
+    """Where the controller keeps its latest scans; None where it has only the newest."""
     channels = len(wired_channels(job))
+    if not has_ring(channels):
+        return None
     return ScanHistory(newest_address=NEWEST, first_address=RING, stride=stride_of(channels), slots=slots_of(channels))
 
 
 def sources_for(job: Job, places: Places, references: dict[str, str]) -> tuple[AnySource, ...]:
     """The sources of a job that is tried on the rig; `references` names the instrument beside a tag, where known."""
     channels = wired_channels(job)
+    ring = scan_history(job)
+    first = RAW if ring is None else SLOT_HEAD
     raw = tuple(
-        RegisterFeed(name=f"{channel.tag} raw", channel=channel.id, address=SLOT_HEAD + n)
+        RegisterFeed(name=f"{channel.tag} raw", channel=channel.id, address=first + n)
         for n, channel in enumerate(channels)
     )
+    newest, shown = raw if ring is None else (), _shown_feeds(channels)
     return (
         ModbusSource(
             id="controller", name="Kiln controller", host=HOST, port=places.modbus, device_id=DEVICE_ID, rate_hz=5.0,
-            registers="input", controller=_landed_on(channels), feeds=_shown_feeds(channels),
-            history=scan_history(job), history_feeds=raw,
+            registers="input", controller=_landed_on(channels), feeds=(*newest, *shown),
+            history=ring, history_feeds=() if ring is None else raw,
         ),
         ScpiSource(
             id="gauge", name="Reference bench", host=HOST, port=places.gauge, rate_hz=8.0,

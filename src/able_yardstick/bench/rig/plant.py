@@ -12,11 +12,24 @@ from ...core.document.nominal import nominal_curve
 from ...core.job.in_force import kept_packing
 from ...core.job.job import Job
 from ...core.journal.table_image import HEAD, bank_words
-from ...core.wake.causes import CAUSES, Cause
 from ...core.wire.landing import wired_channels
-from ...core.words.errors import NoSuchThing, YardstickError
+from ...core.words.errors import NoSuchThing, NotApplicable, YardstickError
 from ..registers import encoded
-from .layout import LOGGER_HZ, NEWEST, REGISTERS, RING, SCAN_HZ, SHOWN, SLOT_HEAD, slots_of, stride_of, table_place
+from .layout import (
+    LOGGER_HZ,
+    MOST_CHANNELS,
+    NEWEST,
+    RAW,
+    REGISTERS,
+    RING,
+    SCAN_HZ,
+    SHOWN,
+    SLOT_HEAD,
+    has_ring,
+    slots_of,
+    stride_of,
+    table_place,
+)
 from .simulated import SimulatedChannel
 
 Array = NDArray[np.float64]
@@ -34,20 +47,16 @@ class Stimulus(NamedTuple):
     step: float
 
 
-def fault_named(text: str) -> Cause:
-    """A fault by its name or a short form of it. Raises: NoSuchThing that lists them."""
-    wanted = text.strip().casefold().replace("-", " ").replace("_", " ")
-    plain = {cause.replace("-", " "): cause for cause in CAUSES}
-    for name, cause in plain.items():
-        if name == wanted or (wanted and name.startswith(wanted)):
-            return cause
-    raise NoSuchThing(f"There is no fault “{text}”. The faults are {', '.join(CAUSES[1:])}.")
-
-
 class Plant:
     """Advances scan by scan; `image` is what the controller's registers hold."""
 
     def __init__(self, job: Job, seed: int, speed: float = 1.0) -> None:
+        """Raises: NotApplicable for a job of more channels than the rig has room for."""
+        if len(wired_channels(job)) > MOST_CHANNELS:
+            raise NotApplicable(
+                f"The job has {len(wired_channels(job))} channels with a pin, but the rig has room for "
+                f"{MOST_CHANNELS}. Simulate a part of it."
+            )
         self.job, self.speed = job, speed
         self.channels: dict[str, SimulatedChannel] = {}
         self._stimuli: dict[str, Stimulus] = {}
@@ -112,7 +121,8 @@ class Plant:
         return fast
 
     def _store(self, numbers: Counts, counts: Counts) -> None:
-        for row, number in enumerate(numbers.tolist()):
+        self.image[RAW : RAW + counts.shape[1]] = counts[-1] & 0xFFFF
+        for row, number in enumerate(numbers.tolist() if has_ring(counts.shape[1]) else ()):
             start = RING + (number % self._slots) * self._stride
             millis = int(number * 1000 / SCAN_HZ)
             self.image[start : start + SLOT_HEAD] = (number >> 16, number & 0xFFFF, millis >> 16, millis & 0xFFFF)

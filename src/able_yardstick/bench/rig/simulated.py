@@ -11,13 +11,13 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from ...core.curves import Curve, Line
 from ...core.document.channel import ContinuousChannel, TwoStateChannel, WiredChannel
 from ...core.document.nominal import nominal_curve
 from ...core.stages import Amplifier, ColdJunction, PullUp, PulsePullUp, Shunt
 from ...core.standards import thermocouples
-from ...core.wake.causes import Cause, causes_for, wiring_of
-from ...core.wake.figures import allowed_noise
 from ...core.words.errors import NotApplicable
+from .faults import Fault, Front, faults_for, front_of
 
 Array = NDArray[np.float64]
 OPEN_CIRCUIT = float("inf")
@@ -26,7 +26,12 @@ _SENSOR_OHM = {"voltage": 1200.0, "loop": 9000.0, "bridge": 352.0, "pulses": 1.2
 _OWN_NOISE = 0.3  # counts
 _SCAN_S = 0.01
 _TABLE = 4001
-_LEAST_NOISE, _MOST_NOISE = 0.3, 1.0  # of what is specified
+_LEAST_NOISE, _MOST_NOISE = 0.4, 1.0  # of what is usual: a data sheet states the most
+_NOISE_SHARE: dict[Front, float] = {  # of the pin's span, where no data sheet says: amplified signals are the noisier
+    "voltage": 3e-4, "loop": 2.5e-4, "pull-up": 2.5e-4, "ohms": 2.5e-4, "millivolts": 4e-4, "bridge": 3.5e-4,
+    "pulses": 4e-4, "contact": 5e-4, "other": 3e-4,
+}  # fmt: skip
+_MIDDLE = (0.1, 0.9)
 PLANT_S = 0.4  # until the plant has gone 63 % of the way to where it is sent
 _TRUTH = 0.35  # of every tolerance: how far parts are off, as one standard deviation
 
@@ -43,7 +48,7 @@ class Block(NamedTuple):
 class _Fault:
     """A fault with the numbers it was drawn with, and how far it has come."""
 
-    cause: Cause = "healthy"
+    cause: Fault = "healthy"
     size: float = 0.0
     rate: float = 0.0
     phase: float = 0.0
@@ -69,8 +74,8 @@ class SimulatedChannel:
 
     def __post_init__(self) -> None:
         draw = self.random
-        self.wiring = wiring_of(self.channel)
-        self.noise = allowed_noise(self.channel) * draw.uniform(_LEAST_NOISE, _MOST_NOISE)
+        self.wiring = front_of(self.channel)
+        self.noise = self._noise() * draw.uniform(_LEAST_NOISE, _MOST_NOISE)
         self.response_s = 0.3
         self._varied: dict[int, dict[str, float]] = {}
         self._gain, self._offset, self._bend, self._wander = 1.0, 0.0, 0.0, 0.0
@@ -109,10 +114,20 @@ class SimulatedChannel:
         """Between which true values the plant can go."""
         return self.channel.range if isinstance(self.channel, ContinuousChannel) else (0.0, 1.0)
 
+    def _noise(self) -> float:
+        """Standard deviation of the noise at the pin, in its unit: the transducer's, or what such wires pick up."""
+        part, converter = self.channel, self.channel.path.converter
+        stated = part.transducer.noise if isinstance(part, ContinuousChannel) else None
+        if stated is None or not isinstance(part, ContinuousChannel):
+            return _NOISE_SHARE[self.wiring] * (converter.end - converter.start)
+        curve = part.transducer.nominal(part.around)
+        middle = 0.0 if curve is None else sum(curve.domain) / 2
+        return stated * abs(float(part.path.slope(middle, part.around)))
+
     @property
-    def causes(self) -> tuple[Cause, ...]:
+    def causes(self) -> tuple[Fault, ...]:
         """The faults it can have."""
-        return causes_for(self.channel)
+        return faults_for(self.channel)
 
     def move(self, value: float) -> None:
         """Set where the plant goes."""
@@ -123,7 +138,7 @@ class SimulatedChannel:
         """Be there at once, as after a long wait."""
         self.truth = self.plant = self.target
 
-    def break_by(self, cause: Cause) -> None:
+    def break_by(self, cause: Fault) -> None:
         """Switch a fault on, with numbers drawn for it; healthy mends all. Raises: NotApplicable."""
         if cause not in self.causes:
             raise NotApplicable(
@@ -207,8 +222,7 @@ class SimulatedChannel:
         share = np.clip((truth - low) / (high - low), 0, 1)
         felt = low + (truth - low) * self._gain + self._offset
         felt = felt + (4 * share * (1 - share) * self._bend if falling else 0.0)
-        curve = nominal_curve(channel)
-        assert curve is not None  # every simulated channel is described
+        curve = _curve_of(channel)
         inside = np.clip(felt, low, high)
         pins = np.asarray(curve.signal(inside))
         pins = pins + (felt - inside) / np.asarray(curve.slope(pins))  # a little beyond the range it goes on straight
@@ -241,7 +255,7 @@ class SimulatedChannel:
             return np.where(self._contacts(np.diff(times_s, prepend=times_s[0])), self._open_pin, pin)
         return pin
 
-    def _still(self, cause: Cause) -> float | None:
+    def _still(self, cause: Fault) -> float | None:
         """The signal of a break that nothing moves any more."""
         if cause == "open lead":
             return self._open_pin
@@ -380,3 +394,14 @@ class SimulatedChannel:
             pin = self._pin_of(np.array([self.truth]))
             return float(np.asarray(self.channel.path.output(pin, self.channel.around))[0])
         return _SENSOR_OHM.get(self.wiring, 1000.0)
+
+
+def _curve_of(channel: ContinuousChannel) -> Curve:
+    """The described curve; of an undescribed transducer a straight line over the middle of the pin's span."""
+    curve = nominal_curve(channel)
+    if curve is not None:
+        return curve
+    start, end = channel.path.converter.start, channel.path.converter.end
+    ends = [start + share * (end - start) for share in _MIDDLE]
+    low, high = channel.range
+    return Line.through((ends[0], low), (ends[1], high), (ends[0], ends[1]))

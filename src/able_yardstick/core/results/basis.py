@@ -104,6 +104,8 @@ def _changes(then: Basis, now: Basis) -> tuple[str, ...]:
     decisive = [name for name in now if not name.startswith(_SIGN) and now[name] != then[name]]
     if not decisive:
         return ()
+    if len(decisive) > 1 and "breaks" in decisive:
+        decisive.remove("breaks")  # which follow from the rest
     by = [name.removeprefix(_SIGN) for name in now if name.startswith(_SIGN) and now[name] != then.get(name)]
     words = [_ORIGINS[name] for name in by] or [_FIELDS.get(name, f"{name} changed") for name in decisive]
     return tuple(dict.fromkeys(words))

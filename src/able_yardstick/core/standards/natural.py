@@ -84,7 +84,8 @@ def steam_point(pressure_kpa: float, pressure_doubt_kpa: float = 0.1) -> Natural
     22 MPa.
     """
     value = _saturation_c(pressure_kpa)
-    slope = (_saturation_c(pressure_kpa * 1.001) - value) / (0.001 * pressure_kpa)
+    step = 0.001 * pressure_kpa * (1 if pressure_kpa < 100 else -1)  # away from the nearer end of the equation
+    slope = (_saturation_c(pressure_kpa + step) - value) / step
     doubt = float(np.hypot(slope * pressure_doubt_kpa, 0.02))
     return NaturalValue(
         value, "°C", doubt, f"steam at {significant(pressure_kpa, 5)} kPa absolute: {significant(value, 5)} °C"

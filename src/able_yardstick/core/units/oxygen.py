@@ -1,6 +1,7 @@
 """Oxygen in flue gas as three views of one measurand: percent O2, excess-air ratio, air-fuel ratio.
 
-Complete lean combustion of CH_y with dry air of 20.946 % O2 (ISO 2533:1975, table 1; argon counted with the
+Complete lean combustion of CH_y with dry air of 20.946 % O2 by volume (L. Machta, E. Hughes, Atmospheric oxygen in
+1967 to 1970, Science 168 (1970), 1582-1584; ISO 2533:1975 has 20.948 %; argon counted with the
 nitrogen):
 
     CH_y + L a (O2 + r N2)  ->  CO2 + y/2 H2O + (L - 1) a O2 + L a r N2      a = 1 + y/4
