@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
-from ..core.regression.fitted import MODEL_NAMES
+from ..core.regression.kinds import MODEL_NAMES
 from .output import AsJson, print_json
 from .points import told_where, two_columns
 

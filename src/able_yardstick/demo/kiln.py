@@ -23,7 +23,7 @@ from ..core.job.job import Job
 from ..core.journal.reading import Direction, Raw, Reading
 from ..core.path.converter import Converter
 from ..core.path.signal_path import Path
-from ..core.regression.fitted import ModelName
+from ..core.regression.kinds import ModelName
 from ..core.results.choices import keep_packing, use_curve
 from ..core.sensor.rating import Platinum, Pulses, RatedTable, Sensitivity, Thermistor, Thermocouple, TwoPoints
 from ..core.sensor.transducer import Transducer

@@ -373,7 +373,7 @@ while True:
 def test_what_was_shown_as_captured_outlives_a_kill(demo_file, rig, tmp_path):
     job = json.loads(demo_file.read_text("utf-8"))
     turned = with_places(read_job(demo_file), rig)
-    job["sources"] = [source.model_dump(mode="json") for source in turned]
+    job["document"]["sources"] = [source.model_dump(mode="json") for source in turned]
     demo_file.write_text(json.dumps(job), encoding="utf-8")
     process = subprocess.Popen(
         [sys.executable, "-c", KILLED, str(demo_file), str(tmp_path / "s")], stdout=subprocess.PIPE, text=True,

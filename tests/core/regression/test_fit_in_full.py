@@ -14,7 +14,8 @@ from able_yardstick.core.curves import MonotoneCubic, Table
 from able_yardstick.core.formula import FormulaError
 from able_yardstick.core.regression.choice import choose
 from able_yardstick.core.regression.doubt import Doubts
-from able_yardstick.core.regression.fitted import DEGREES, FitSpec
+from able_yardstick.core.regression.fitted import FitSpec
+from able_yardstick.core.regression.kinds import DEGREES
 from able_yardstick.core.regression.models import fit
 from able_yardstick.core.regression.worth import worth_of
 from able_yardstick.core.words.errors import NotApplicable, NotConverged, NotMonotonic, OutOfRange, TooFewReadings

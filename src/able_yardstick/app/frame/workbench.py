@@ -17,7 +17,7 @@ from ...core.job.entries import exclude
 from ...core.job.history import restored
 from ...core.job.job import Job
 from ...core.journal.reading import Reading
-from ...core.regression.fitted import ModelName
+from ...core.regression.kinds import ModelName
 from ...core.state.progress import STEP_NAMES, StepName, StepProgress, progress_of
 from ...core.words.errors import YardstickError
 from ...files.jobfile import JobFile

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from ...core.document.channel import ContinuousChannel
 from ...core.pack.packed import packed_now
-from ...core.regression.fitted import ModelName
+from ...core.regression.kinds import ModelName
 from ...core.state.progress import StepName
 from ...core.words.errors import YardstickError
 

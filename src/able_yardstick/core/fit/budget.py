@@ -15,7 +15,8 @@ from ..curves import MonotoneCubic, Table
 from ..document.channel import ContinuousChannel
 from ..document.once import once_per_inputs, once_per_slice
 from ..job.job import Job
-from ..regression.fitted import DEGREES, FitSpec, Fitted, ModelName
+from ..regression.fitted import FitSpec, Fitted
+from ..regression.kinds import DEGREES, ModelName
 from ..regression.models import fit
 from ..uncertainty.coverage import Contribution, Interval, interval_of
 from ..wire.error_budget import budget_at

@@ -15,7 +15,8 @@ from ..job.job import Job
 from ..journal.reading import Amended
 from ..path.signal_path import Path
 from ..regression.doubt import Doubts
-from ..regression.fitted import DEGREES, FitSettings, FitSpec, ModelName
+from ..regression.fitted import FitSettings, FitSpec
+from ..regression.kinds import DEGREES, KINDS, ModelName
 from ..regression.repeats import Stops, stop_numbers
 from ..sensor.rating import Platinum, Thermistor
 from ..uncertainty.coverage import Contribution
@@ -104,8 +105,8 @@ class FitInputs(Frozen):
         if model == "nominal":
             return FitInputs(unit=self.unit, pin_unit=self.pin_unit, nominal=self.nominal)
         is_law = self.element is not None and model in self.element.models
-        through = ("two-point", "terminal", "table", "pchip")
-        robust = self.settings.robust and model not in through
+        through = KINDS[model].through_points
+        robust = self.settings.robust and not through
         formula = self.settings.with_(weigh="own uncertainty", robust=robust)
         plain = FitSettings(robust=robust)
         changes: dict[str, object] = {
@@ -115,7 +116,7 @@ class FitInputs(Frozen):
             "nominal": None,
             "element": self.element if is_law else None,
         }
-        if model in through:
+        if through:
             changes |= {"reference_doubt": None, "signal_doubt": None}
         return self.with_(**changes)
 

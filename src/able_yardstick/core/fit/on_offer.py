@@ -9,7 +9,8 @@ from ..document.channel import ContinuousChannel
 from ..document.once import once_per_inputs, once_per_slice
 from ..job.job import Job
 from ..regression.choice import Candidate, Choice, candidate, simplest
-from ..regression.fitted import Fitted, ModelName
+from ..regression.fitted import Fitted
+from ..regression.kinds import ModelName
 from ..regression.models import described
 from ..regression.worth import Worth, worth_of
 from .element_fit import element_candidate, fit_through_path

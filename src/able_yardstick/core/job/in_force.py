@@ -10,7 +10,7 @@ from ..document.channel import ContinuousChannel
 from ..document.nominal import curve_in_unit, nominal_curve
 from ..forms.any_form import AnyForm
 from ..journal.records import PackRecord
-from ..regression.fitted import CAPTIONS
+from ..regression.kinds import CAPTIONS
 from ..sensor.transducer import Source
 from ..words.errors import YardstickError
 from .job import Job

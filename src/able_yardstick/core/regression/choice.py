@@ -9,7 +9,8 @@ from numpy.typing import NDArray
 from ..curves import AnyCurve
 from ..words.errors import TooFewReadings, YardstickError
 from .doubt import Doubts
-from .fitted import DEGREES, TITLES, FitSpec, Fitted, ModelName, student_quantile
+from .fitted import FitSpec, Fitted, student_quantile
+from .kinds import DEGREES, TITLES, ModelName
 from .models import described, fit
 from .repeats import Stops, stop_numbers
 from .worth import cross_validated, lack_of_fit_of

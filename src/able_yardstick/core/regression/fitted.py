@@ -1,60 +1,17 @@
 """What a fit comes to: the models, what is asked for, the curve with its errors and how well it is known."""
 
-from typing import Literal, get_args
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 from pydantic import model_validator
 
-from ..curves import AnyCurve, Line, MonotoneCubic, Polynomial, Table
+from ..curves import AnyCurve
 from ..words.record import Finite, Frozen
-from .elements import element_slopes
-from .free_formula import slopes_of
+from .kinds import KINDS, ModelName
 from .least_squares import Solution
 
 Array = NDArray[np.float64]
-ModelName = Literal[
-    "nominal", "two-point", "terminal", "through-zero", "line", "poly2", "poly3", "poly4", "poly5", "table", "pchip",
-    "formula", "steinhart-hart", "beta", "platinum",
-]  # fmt: skip
-MODEL_NAMES: tuple[ModelName, ...] = get_args(ModelName)
-DEGREES: dict[ModelName, int] = {"line": 1, "poly2": 2, "poly3": 3, "poly4": 4, "poly5": 5}
-TITLES: dict[ModelName, str] = {
-    "nominal": "As described",
-    "two-point": "Two-point line",
-    "terminal": "Terminal-based line",
-    "through-zero": "Line through a zero",
-    "line": "Least-squares line",
-    "poly2": "Second order",
-    "poly3": "Third order",
-    "poly4": "Fourth order",
-    "poly5": "Fifth order",
-    "table": "Lookup table",
-    "pchip": "Monotone cubic",
-    "formula": "Formula",
-    "steinhart-hart": "Three coefficients",
-    "beta": "R25 and beta",
-    "platinum": "Platinum's own R0, A, B",
-}
-
-
-CAPTIONS: dict[ModelName, str] = {
-    "nominal": "data sheet",
-    "two-point": "two points",
-    "terminal": "terminal-based",
-    "through-zero": "through a zero",
-    "line": "least squares",
-    "poly2": "second order",
-    "poly3": "third order",
-    "poly4": "fourth order",
-    "poly5": "fifth order",
-    "table": "lookup table",
-    "pchip": "monotone cubic",
-    "formula": "formula",
-    "steinhart-hart": "own coefficients",
-    "beta": "own beta",
-    "platinum": "own R0, A, B",
-}
 
 
 class FitSpec(Frozen):
@@ -139,15 +96,8 @@ class Fitted(Frozen):
 
     @property
     def numbers(self) -> int:
-        """How many numbers the curve takes; none if a law gives it."""
-        if isinstance(self.curve, Table | MonotoneCubic):
-            return len(self.curve.signals)
-        if self.parameters:
-            return len(self.parameters)
-        if not isinstance(self.curve, Line | Polynomial):
-            return 0
-        free = 2 if isinstance(self.curve, Line) else len(self.curve.coefficients)
-        return free - (1 if self.spec.model == "through-zero" else 0)
+        """How many numbers were found from the readings; none if a description gives the curve."""
+        return KINDS[self.spec.model].numbers(self)
 
     def band(self, signal: Array, confidence: float = 0.95) -> Array | None:
         """Half-width of the confidence band of the curve at signals (n,), or None where it is not known."""
@@ -163,33 +113,7 @@ class Fitted(Frozen):
 
     def curve_spread(self, signal: Array) -> Array | None:
         """Standard deviation of the curve at signals (n,), or None where it is not known."""
-        if self.solution is not None:
-            return self.solution.curve_spread(signal)
-        if self.anchors:
-            return None if self.residual_sd is None else self.residual_sd * anchored_spread(self.anchors, signal)
-        if not self.parameters or self.parameter_covariance is None:
-            return None
-        slopes = self._parameter_slopes(signal)
-        return np.asarray(np.sqrt(np.einsum("ni,ij,nj->n", slopes, np.array(self.parameter_covariance), slopes)))
-
-    def _parameter_slopes(self, signal: Array) -> Array:
-        names = tuple(one.name for one in self.parameters)
-        values = np.array([one.value for one in self.parameters])
-        if self.spec.model == "formula":
-            return slopes_of(self.spec.formula, names, values, signal)
-        return element_slopes(self.curve, names, values, signal)
-
-
-def anchored_spread(anchors: tuple[tuple[float, int], ...], signal: Array) -> Array:
-    """How far lines from anchor to anchor, and on beyond the last two, stray at signals (n,), in deviations of one.
-
-    Each anchor is the mean of its readings: its variance is theirs divided by their number.
-    """
-    at = np.array([anchor for anchor, _ in anchors])
-    spreads = 1 / np.sqrt(np.array([count for _, count in anchors], dtype=float))
-    piece = np.clip(np.searchsorted(at, signal, side="right") - 1, 0, len(at) - 2)
-    share = (signal - at[piece]) / (at[piece + 1] - at[piece])
-    return np.asarray(np.hypot((1 - share) * spreads[piece], share * spreads[piece + 1]))
+        return KINDS[self.spec.model].spread(self, signal)
 
 
 def student_quantile(confidence: float, dof: int) -> float:

@@ -13,16 +13,16 @@ from ..words.record import first_complaint
 from . import least_squares
 from .doubt import Doubts, checked
 from .elements import ElementFit, ElementModel, fit_element
-from .fitted import DEGREES, TITLES, FitSpec, Fitted, ModelName, Parameter
+from .fitted import FitSpec, Fitted, Parameter
 from .free_formula import FormulaFit, fit_formula
 from .iterated import Solver, Weighed, weighed
+from .kinds import DEGREES, KINDS, TITLES, ModelName
 from .least_squares import Solution
 from .repeats import Stops, refuse_scattered, stop_means, stop_numbers
 
 Array = NDArray[np.float64]
 _LAW_SETTLED = 1e-8  # of the largest value: as close as the search for a law's numbers comes to the same place again
 FitCurve = Line | Polynomial | Table | MonotoneCubic | FormulaCurve | ThermistorCurve | PlatinumCurve
-_THROUGH_POINTS: tuple[ModelName, ...] = ("two-point", "terminal", "table", "pchip")
 ELEMENT_MODELS: tuple[ElementModel, ...] = get_args(ElementModel)
 
 
@@ -49,25 +49,14 @@ def fit(
     if len(signal) == 0:
         raise TooFewReadings("There are no readings to fit a curve to. Gather some first.", needed=2, found=0)
     _refuse_flat(signal, reference)
-    if spec.robust and spec.model in _THROUGH_POINTS:
+    if spec.robust and KINDS[spec.model].through_points:
         raise NotApplicable(
             f"{TITLES[spec.model]}: it goes through the points it is made of, so none of them can weigh less. "
             "Choose another curve, or fit it without asking for a robust fit."
         )
-    makers: dict[ModelName, Callable[[_Order], Fitted]] = {
-        "two-point": _two_point,
-        "terminal": _terminal,
-        "through-zero": _through_zero,
-        "table": _table,
-        "pchip": _pchip,
-        "formula": _formula,
-        "steinhart-hart": _element,
-        "beta": _element,
-        "platinum": _element,
-    }
     numbers = stop_numbers(reference) if stops is None else stops
     order = _Order(signal, reference, spec, checked(doubts or Doubts(), len(signal)), numbers)
-    return makers.get(spec.model, _polynomial)(order)
+    return MAKERS[spec.model](order)
 
 
 def described(curve: AnyCurve, signal: Array, reference: Array) -> Fitted:
@@ -167,19 +156,33 @@ def _terminal(order: _Order) -> Fitted:
     x, y, counts = stop_means(signal, reference, order.stops)
     if len(x) < 2 or x[0] == x[-1]:
         raise TooFewReadings("A terminal-based line needs readings at two stops. Take more.", needed=2, found=len(x))
-    ends = sorted([(float(x[n]), float(y[n]), int(counts[n])) for n in (0, -1)])
+    last = int(order.stops.max())
+    ends = sorted(
+        [(float(x[n]), float(y[n]), np.flatnonzero(order.stops == n)) for n in (0, last)], key=lambda end: end[0]
+    )
     curve = Line.through(ends[0][:2], ends[1][:2], _domain(signal))
     said = f"through the means of {counts[0]} and {counts[-1]} readings"
-    return _through_chosen(order, curve, order.spec, said, tuple((end[0], end[2]) for end in ends))
+    return _through_chosen(order, curve, order.spec, said, (ends[0][2], ends[1][2]))
 
 
-Anchors = tuple[tuple[float, int], ...]
+RowsOfEnds = tuple[NDArray[np.int64], NDArray[np.int64]]
 
 
-def _through_chosen(order: _Order, curve: Line, spec: FitSpec, remark: str, anchors: Anchors) -> Fitted:
-    errors = _errors(curve, order.signal, order.reference)
-    dof = len(order.signal) - 2
-    others = float(np.sqrt(np.square(errors["errors"]).sum() / dof)) if dof > 0 else None
+def _through_chosen(order: _Order, curve: Line, spec: FitSpec, remark: str, ends: RowsOfEnds) -> Fitted:
+    """A line through the means of two groups of readings, given by their rows.
+
+    Its errors hold the scatter of those as well as a reading's own: they are divided by what both make of a scatter of
+    one, so that the deviation is that of a reading.
+    """
+    signal = order.signal
+    errors = _errors(curve, signal, order.reference)
+    dof = len(signal) - 2
+    places = [float(signal[rows].mean()) for rows in ends]
+    share = (signal - places[0]) / (places[1] - places[0])
+    weights = np.eye(len(signal))
+    weights[:, ends[0]] -= ((1 - share) / len(ends[0]))[:, None]
+    weights[:, ends[1]] -= (share / len(ends[1]))[:, None]
+    others = float(np.sqrt(np.square(errors["errors"]).sum() / np.square(weights).sum())) if dof > 0 else None
     return Fitted(
         spec=spec,
         curve=curve,
@@ -187,7 +190,7 @@ def _through_chosen(order: _Order, curve: Line, spec: FitSpec, remark: str, anch
         residual_sd=others,
         why_no_spread="two readings say nothing of their own spread",
         remark=remark,
-        anchors=anchors,
+        anchors=tuple((place, len(rows)) for place, rows in zip(places, ends, strict=True)),
         **errors,
     )
 
@@ -211,8 +214,9 @@ def _two_point(order: _Order) -> Fitted:
             f"Both chosen readings have the reference value {ends[0][1]:.6g}: the line would be level. Choose another."
         )
     curve = Line.through(ends[0], ends[1], _domain(signal))
-    anchors = tuple((signal, 1) for signal, _ in sorted(ends))
-    return _through_chosen(order, curve, spec.with_(first=first, second=second), "", anchors)
+    left, right = sorted((first, second), key=lambda row: signal[row])
+    rows = np.array([left], dtype=np.int64), np.array([right], dtype=np.int64)
+    return _through_chosen(order, curve, spec.with_(first=first, second=second), "", rows)
 
 
 def _table(order: _Order) -> Fitted:
@@ -337,3 +341,26 @@ def _numbers(names: tuple[str, ...], values: Array, covariance: Array | None) ->
 
 def _as_rows(covariance: Array | None) -> tuple[tuple[float, ...], ...] | None:
     return None if covariance is None else tuple(tuple(row) for row in covariance.tolist())
+
+
+def _nothing(_order: _Order) -> Fitted:
+    raise NotApplicable("The described curve is not fitted: it is taken as it stands.")
+
+
+MAKERS: dict[ModelName, Callable[[_Order], Fitted]] = {
+    "nominal": _nothing,
+    "two-point": _two_point,
+    "terminal": _terminal,
+    "through-zero": _through_zero,
+    "line": _polynomial,
+    "poly2": _polynomial,
+    "poly3": _polynomial,
+    "poly4": _polynomial,
+    "poly5": _polynomial,
+    "table": _table,
+    "pchip": _pchip,
+    "formula": _formula,
+    "steinhart-hart": _element,
+    "beta": _element,
+    "platinum": _element,
+}

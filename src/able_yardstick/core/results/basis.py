@@ -13,7 +13,7 @@ from ..gather.points import points_of
 from ..job.in_force import curve_in_use
 from ..job.job import Job
 from ..pack.inputs import pack_inputs
-from ..regression.fitted import ModelName
+from ..regression.kinds import ModelName
 from ..wake.inputs import look_inputs
 from ..words.errors import YardstickError
 from ..words.record import digest, digests

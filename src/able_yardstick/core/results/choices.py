@@ -12,7 +12,7 @@ from ..job.job import Job
 from ..journal.records import PackRecord
 from ..pack.inputs import pack_inputs
 from ..pack.packed import packed
-from ..regression.fitted import ModelName
+from ..regression.kinds import ModelName
 from ..words.errors import NotApplicable
 from .basis import fit_basis, pack_basis
 

@@ -19,7 +19,8 @@ from ....core.pack.packed import packed_now
 from ....core.path.pin import pin_per_raw
 from ....core.prove.checks import Check, checks_of
 from ....core.prove.proof import judge
-from ....core.regression.fitted import CAPTIONS, Fitted, ModelName
+from ....core.regression.fitted import Fitted
+from ....core.regression.kinds import CAPTIONS, ModelName
 from ....core.state.progress import StepName
 from ....core.wire.error_budget import along_range
 from ....core.words.errors import YardstickError

@@ -16,8 +16,9 @@ from ....core.fit.on_offer import candidates_of, recommended, worth_in
 from ....core.gather.points import Points, points_of
 from ....core.job.in_force import curve_in_use
 from ....core.regression.choice import Candidate
-from ....core.regression.fitted import Fitted, ModelName
+from ....core.regression.fitted import Fitted
 from ....core.regression.free_formula import starts_for, starts_of
+from ....core.regression.kinds import ModelName
 from ....core.regression.worth import aicc_of
 from ....core.results.basis import stale_fit
 from ....core.results.choices import use_curve

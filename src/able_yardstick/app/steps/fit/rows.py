@@ -9,7 +9,8 @@ from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QFrame, QGridLayout, QLabel, QRadioButton, QWidget
 
 from ....core.regression.choice import Candidate
-from ....core.regression.fitted import Fitted, ModelName
+from ....core.regression.fitted import Fitted
+from ....core.regression.kinds import ModelName
 from ....core.words.numerals import decimals_for, fixed
 from ...frame.theme import Theme, bold, font
 from ...panel.fields import label
