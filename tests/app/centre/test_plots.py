@@ -182,7 +182,7 @@ def test_what_is_expected_before_any_calibration_is_shaded_at_describe(demo_job)
     budgets = along_range(channel)
     assert band.high.tolist() == pytest.approx([one.expanded for one in budgets])
     assert np.all(np.diff(band.x) > 0)
-    assert "expected before any calibration, k = 2" in content.words
+    assert "expected before any calibration, 95 %" in content.words
     assert not any(band.style == "confidence" for band in error_content(
         demo_job, channel, "gather", (0.0, 5.0), None).bands)  # fmt: skip
 

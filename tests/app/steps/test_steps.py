@@ -443,3 +443,14 @@ def test_the_theme_reaches_every_part(window, qtbot):
             plot = window.centre.curve_plot
             corner = plot.mapTo(window, QPoint(plot.width() - 6, 4))
             assert image.pixelColor(corner).name() == window.theme.paper.lower()
+
+
+def test_a_unit_that_could_mean_something_else_says_what_it_is_taken_for(window, qtbot):
+    panel = go(window, "WT-206", "describe")
+    part = panel.part(ContinuousChannel)
+    assert part.sheet_unit_words.isHidden()
+    enter(qtbot, part.sheet_unit, "ton")
+    assert "taken as the short ton, 907.185 kg" in part.sheet_unit_words.text()
+    assert not part.sheet_unit_words.isHidden()
+    enter(qtbot, part.sheet_unit, "t")
+    assert part.sheet_unit_words.isHidden()

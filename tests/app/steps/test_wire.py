@@ -155,7 +155,7 @@ def test_the_budget_follows_the_hairline(window, qtbot):
     qtbot.waitUntil(lambda: "at 0.05" in panel.budget_title.text(), timeout=2000)
     window.sight.set_pin(1.8)
     qtbot.waitUntil(lambda: "at −90" in panel.budget_title.text() or "−89" in panel.budget_title.text(), timeout=2000)
-    assert "Expanded, k = 2, along the range: ±" in panel.budget_words.text()
+    assert "Expanded, 95 %, along the range: ±" in panel.budget_words.text()
     assert "transducer's accuracy ±0.75 Pa" in panel.budget.accessibleDescription()
 
 

@@ -79,11 +79,10 @@ def parse_unit(text: str) -> Unit:
         return Unit(text=written, canonical="percent")
     gas, _, per = squeezed.partition("/")
     if gas in GAS_WORDS:
-        canonical, note = GAS_WORDS[gas]
         rest = _registry_name(f"1/{per}", written).removeprefix("1 ") if per else ""
-        return Unit(text=written, canonical=f"{canonical} {rest}".strip(), note=f"{written}: {note}.")
+        return Unit(text=written, canonical=f"{GAS_WORDS[gas][0]} {rest}".strip(), note=taken_for(written))
     canonical = _CASE_MATTERS.get(bare) or _word(bare, squeezed) or _registry_name(bare, written)
-    return Unit(text=written, canonical=canonical, reference=reference, note=_note(bare))
+    return Unit(text=written, canonical=canonical, reference=reference, note=taken_for(written))
 
 
 def _word(bare: str, squeezed: str) -> str | None:
@@ -92,8 +91,13 @@ def _word(bare: str, squeezed: str) -> str | None:
     return None if found and bare[0] == "M" and found.startswith("milli") else found
 
 
-def _note(bare: str) -> str:
-    return next((TAKEN_FOR[word] for word in re.split(r"[/*·\s]", bare) if word in TAKEN_FOR), "")
+def taken_for(written: str) -> str:
+    """What is made of a unit whose words could mean something else, as a sentence; empty for a plain one."""
+    gas = written.strip().lower().partition("/")[0]
+    if gas in GAS_WORDS:
+        return f"{written.strip()}: {GAS_WORDS[gas][1]}."
+    words = re.split(r"[/*·\s]", written.strip())
+    return next((TAKEN_FOR[word] for word in words if word in TAKEN_FOR), "")
 
 
 def _split_reference(written: str) -> tuple[str, PressureReference | None]:

@@ -276,7 +276,7 @@ def _residual_content(
         expected = _expected_band(channel)
         if expected is not None:
             bands.append(expected)
-            shaded = "; shaded: expected before any calibration, k = 2"
+            shaded = "; shaded: expected before any calibration, 95 %"
     words = ("curve minus reference" if marks else "no readings to compare with yet") + shaded
     words += "; whiskers: 2 × spread" if whiskers is not None else ""
     most = [float(np.max(band.high)) for band in bands] if step == "describe" else []

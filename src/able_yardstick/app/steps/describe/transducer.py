@@ -17,6 +17,7 @@ from ....core.describe.edits import (
 from ....core.document.channel import AnyChannel, ContinuousChannel
 from ....core.sensor.rating import RATING_KINDS, RatedTable, Thermistor, TwoPoints
 from ....core.sensor.transducer import OUTPUT_UNITS, SOURCES, MeasuredZero, RespondsTo
+from ....core.units.conversion import taken_for
 from ....core.units.electrical import signal_gain
 from ....core.units.quantity import QUANTITIES, SUGGESTED_UNITS
 from ....core.words.errors import NotApplicable, YardstickError
@@ -91,10 +92,11 @@ class TransducerFields(Fields):
         self.barometer = TextField(
             "Barometer", self._put_barometer, suffix="kPa", hint="to turn gauge into absolute", optional=True
         )
-        self.add(self.quantity, self.sheet_unit, self.range, self.output, self.rating)
+        self.sheet_unit_words, self.unit_words = label("", "look", 12), label("", "look", 12)
+        self.add(self.quantity, self.sheet_unit, self.sheet_unit_words, self.range, self.output, self.rating)
         self.add(self.first, self.second, self.table)
         self.column.addLayout(self._form_room)
-        self.add(*self.pairs, self.line, self.source, self.unit)
+        self.add(*self.pairs, self.line, self.source, self.unit, self.unit_words)
         self._build_fuel()
         self.add(self.barometer)
         self._build_zero()
@@ -286,6 +288,9 @@ class TransducerFields(Fields):
         self.source.show_value(part.source)
         self.source.setVisible(part.rating.kind != "unrated")
         self.unit.show_values(channel.unit)
+        for words, unit in ((self.sheet_unit_words, part.unit), (self.unit_words, channel.unit)):
+            words.setText(taken_for(unit))
+            words.setVisible(bool(words.text()) and (words is self.sheet_unit_words or channel.unit != part.unit))
         self._show_around(channel)
         self._show_zero(channel)
         self.limits.show_record(part, **units)

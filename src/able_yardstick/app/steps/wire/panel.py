@@ -474,7 +474,7 @@ class WirePanel(StepPanel):
             return
         self.budget_title.setText(f"Error before any calibration, at {significant(value, 4)} {unit}")
         self.budget.show_budget(budget, unit, self.theme)
-        self.budget_words.setText(f"Expanded, k = 2, along the range: {along} {unit}. {budget.remark}".strip())
+        self.budget_words.setText(f"Expanded, 95 %, along the range: {along} {unit}. {budget.remark}".strip())
 
 
 def _menu_words(kind: type[Stage]) -> str:
