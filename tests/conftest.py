@@ -11,6 +11,21 @@ settings.register_profile("steady", deadline=None, derandomize=True, max_example
 settings.load_profile("steady")
 
 
+# Simulations, processes and whole journeys: bin/test --quick leaves them out.
+_SLOW = (
+    "app/journeys/", "app/steps/", "app/centre/", "app/frame/", "bench/", "cli/", "core/fit/", "core/pack/",
+    "core/regression/test_fit_in_full.py", "core/regression/test_every_kind.py", "core/results/test_every_field.py",
+    "core/wake/test_wake.py", "core/test_rooms.py", "test_benchmarks.py", "test_demo.py", "test_set_up.py",
+)  # fmt: skip
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    here = Path(__file__).parent
+    for item in items:
+        if item.path.relative_to(here).as_posix().startswith(_SLOW):
+            item.add_marker(pytest.mark.slow)
+
+
 @pytest.fixture
 def demo_file(tmp_path: Path) -> Path:
     """A copy of the demo job to work on."""

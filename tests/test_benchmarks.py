@@ -9,7 +9,6 @@ import pytest
 BENCHMARKS = sorted((Path(__file__).parents[1] / "benchmarks").glob("*.py"))
 
 
-@pytest.mark.slow
 @pytest.mark.parametrize("path", BENCHMARKS, ids=lambda path: path.stem)
 def test_it_runs_in_its_smallest_size(path):
     run = subprocess.run([sys.executable, path, "--smallest"], capture_output=True, text=True, timeout=240)

@@ -91,6 +91,7 @@ def test_gather_drives_the_stops_and_leaves_the_readings_in_the_job(job_file):
     taken = json.loads(done.stdout)["readings"]
     assert [round(one["reference"] / 5) * 5 for one in taken] == [0, 125, 250, 125, 0]
     assert [one["direction"] for one in taken] == ["up", "up", "up", "down", "down"]
+    assert [one["set_value"] for one in taken] == [0, 125, 250, 125, 0]
     kept = read_job(job_file).readings[before:]
     assert [one.id for one in kept] == [one["id"] for one in taken]
     assert all(one.shown is not None and one.reference_id == "RP-12" for one in kept)

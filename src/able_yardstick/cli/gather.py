@@ -75,7 +75,7 @@ def _about(stop: "Stop", stimulated: str) -> Any:
         raise BadTable(f"Expected --stimulated {', '.join(get_args(Stimulated))}; found “{stimulated}”.")
     return Circumstances(
         id=uuid4().hex[:12], captured=datetime.now(UTC).replace(microsecond=0), direction=stop.direction,
-        stimulated=stimulated, source="command line",  # type: ignore[arg-type]  # checked above
+        stimulated=stimulated, source="command line", set_value=stop.value,  # type: ignore[arg-type]  # checked above
     )  # fmt: skip
 
 

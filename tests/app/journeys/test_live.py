@@ -273,6 +273,7 @@ def test_stops_are_gone_to_and_taken_by_one_key(live, qtbot):
     rows = [row.reading for row in live.bench.job.amended("it-207", "gather")]
     assert [row.reference for row in rows] == pytest.approx([10, 30], abs=0.3)
     assert [row.direction for row in rows] == ["up", "up"]
+    assert [row.set_value for row in rows] == [10, 30]
     assert [row.reference_id for row in rows] == ["RI-09", "RI-09"]
     assert all(row.raw.count > 100 for row in rows)
     assert [row.shown for row in rows] == pytest.approx([10, 30], abs=0.6)

@@ -65,8 +65,8 @@ def test_a_table_has_one_row_for_each_stop_in_whatever_order_the_readings_came(r
 def test_a_straight_line_over_decades_is_tested_by_its_repeats():
     reference = np.array([0.01, 0.0101, 0.1, 0.1001, 1, 1.01, 10, 10.02, 100, 100.5, 1000, 1001])
     noise = np.array([1, -1, 1, -1, 1, -1, -1, 1, 1, -1, 1, -1.0])
-    fitted = fit(reference * (1 + 1e-4 * noise), reference, FitSpec(model="line"))
-    test = worth_of(np.zeros(12), reference, fitted.with_(spec=FitSpec(model="two-point"))).lack_of_fit
+    signal = reference * (1 + 1e-4 * noise)
+    test = worth_of(signal, reference, fit(signal, reference, FitSpec(model="line"))).lack_of_fit
     assert (test.dof_pure, test.dof_lack) == (6, 4)
     lonely = fit(np.arange(6.0), 10.0 ** np.arange(-2, 4), FitSpec(model="line"))
     why = worth_of(np.arange(6.0), 10.0 ** np.arange(-2, 4), lonely).why_no_test

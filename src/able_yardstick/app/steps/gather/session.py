@@ -331,6 +331,7 @@ class GatherSession(QObject):
             shown=shown_over(shown, end - rule.window_s, end),
             shown_unit="" if shown is None else shown.feed.unit,
             typed_reference=typed,
+            set_value=stop.value if stop is not None and channel == self.channel and self.is_there else None,
         )
         if raw.is_stale:
             raise NotApplicable(
