@@ -27,7 +27,27 @@ def started(path):
     return window
 
 
+def ink(widget):
+    """How many pixels of a widget within its focus frame are dark on the screen."""
+    corner = widget.mapTo(widget.window(), QPoint(0, 0))
+    seen = app.primaryScreen().grabWindow(widget.window().winId(), corner.x(), corner.y(), *widget.size().toTuple())
+    image = seen.toImage().copy(4, 4, seen.width() - 8, seen.height() - 8)
+    return sum(image.pixelColor(x, y).lightness() < 120 for x in range(image.width()) for y in range(image.height()))
+
+
 window = started(job)
+window.bench.select("pt-201")  # no step of it is out of date: its last mark is a plain one
+QTest.qWait(100)
+plain = ink(window.ruler)
+for at in (0.3, 4.3):
+    QTest.mouseClick(
+        window.ruler, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier,
+        QPoint(round(window.ruler._width() * at) + 14, 20),
+    )  # fmt: skip
+    QTest.qWait(100)
+    assert window.ruler.hasFocus()
+    assert ink(window.ruler) > 0.8 * plain, "the steps can be read after one was clicked"
+assert window.bench.step == "fit"
 QTest.keyClick(window, Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier)
 QTest.qWait(100)
 popup = window.find_field._popup

@@ -67,7 +67,9 @@ class StepRuler(QWidget):
         painter.setPen(self._theme.color("line"))
         painter.drawLine(0, self.height() - 1, self.width(), self.height() - 1)
         for number, step in enumerate(self._steps):
+            painter.save()
             self._paint_step(painter, number, step)
+            painter.restore()
         if self.hasFocus():
             painter.setPen(QPen(self._theme.color("accent"), 2))
             painter.drawRect(self.rect().adjusted(1, 1, -1, -2))
