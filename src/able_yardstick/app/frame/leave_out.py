@@ -54,6 +54,6 @@ class LeaveOutDialog(QDialog):
 
 
 def _words(reading: Reading) -> str:
-    said = f"{significant(reading.reference, 6)} {reading.reference_unit}"
     raw = reading.raw
-    return said if raw is None else f"{said} at {significant(raw.mean, 6)} {raw.unit} ({raw.node})"
+    said = f"{significant(reading.reference, 5)} {reading.reference_unit}"
+    return said if raw is None else f"{said} at {significant(raw.mean, 5)} {raw.unit}"
