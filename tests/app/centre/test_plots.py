@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 
 from able_yardstick.app.centre.plots.content import curve_content, error_content, pictured
+from able_yardstick.app.steps.all_steps import STEPS
 from able_yardstick.core.forms.cost import packing_errors
 from able_yardstick.core.job.channels import add_channel, change_channel, new_continuous
 from able_yardstick.core.job.entries import capture
@@ -21,10 +22,10 @@ NOON = datetime(2026, 11, 20, 12, 0, tzinfo=UTC)
 
 def contents(job, tag, step, candidate=None):
     channel = job.continuous(job.tagged(tag).id)
-    shown = pictured(job, channel, step, candidate)
+    shown = pictured(job, channel, STEPS[step].plots, candidate)
     return (
-        curve_content(job, channel, step, axis_of(channel), shown),
-        error_content(job, channel, step, axis_of(channel), shown),
+        curve_content(job, channel, STEPS[step].plots, axis_of(channel), shown),
+        error_content(job, channel, STEPS[step].plots, axis_of(channel), shown),
         channel,
         shown,
     )
@@ -89,7 +90,9 @@ def test_packing_is_shown_at_every_count(demo_job):
     mine = next(line for line in error.lines if line.style == "error")
     assert len(mine.x) == 4096
     assert mine.y == pytest.approx(
-        packing_errors(packed.form, pictured(demo_job, channel, "pack", None).curve, channel.path.converter)
+        packing_errors(
+            packed.form, pictured(demo_job, channel, STEPS["pack"].plots, None).curve, channel.path.converter
+        )
     )
     assert marks(curve, "knot").x.tolist() == list(packed.form.signals)
     assert error.words.startswith("packed minus calibration at every one of 4096 counts; dashed: evenly spaced")
@@ -177,24 +180,24 @@ def test_the_jaws_close_on_the_tolerance_where_each_check_stands(demo_job, qtbot
 
 def test_what_is_expected_before_any_calibration_is_shaded_at_describe(demo_job):
     channel = demo_job.tagged("TT-203")
-    content = error_content(demo_job, channel, "describe", (0.0, 5.0), None)
+    content = error_content(demo_job, channel, STEPS["describe"].plots, (0.0, 5.0), None)
     band = next(band for band in content.bands if band.style == "confidence")
     budgets = along_range(channel)
     assert band.high.tolist() == pytest.approx([one.expanded for one in budgets])
     assert np.all(np.diff(band.x) > 0)
     assert "expected before any calibration, 95 %" in content.words
     assert not any(band.style == "confidence" for band in error_content(
-        demo_job, channel, "gather", (0.0, 5.0), None).bands)  # fmt: skip
+        demo_job, channel, STEPS["gather"].plots, (0.0, 5.0), None).bands)  # fmt: skip
 
 
 def test_whiskers_are_twice_the_spread_of_the_window(demo_job):
     channel = demo_job.continuous("wt-206")
-    shown = pictured(demo_job, channel, "gather", "line")
-    found = error_content(demo_job, channel, "gather", (0.0, 10.0), shown).whiskers
+    shown = pictured(demo_job, channel, STEPS["gather"].plots, "line")
+    found = error_content(demo_job, channel, STEPS["gather"].plots, (0.0, 10.0), shown).whiskers
     spread = next(row.reading.raw.spread for row in demo_job.amended("wt-206", "gather"))
     slope = abs(float(shown.curve.slope(5.0)))
     assert found.half_y == pytest.approx(np.full(36, 2 * spread * slope))
-    across = curve_content(demo_job, channel, "gather", (0.0, 10.0), shown).whiskers
+    across = curve_content(demo_job, channel, STEPS["gather"].plots, (0.0, 10.0), shown).whiskers
     assert across.half_x == pytest.approx(np.full(36, 2 * spread))
 
 
@@ -205,5 +208,5 @@ def test_assumed_points_stay_marked(demo_job):
                 raw=Raw(mean=1.0 * n, unit="V"))
         for n, origin in enumerate(("measured", "rated", "assumed"))
     ])  # fmt: skip
-    marks = curve_content(job, channel, "gather", (0.0, 5.0), None).marks
+    marks = curve_content(job, channel, STEPS["gather"].plots, (0.0, 5.0), None).marks
     assert [mark.kind for mark in marks] == ["plain", "rated", "assumed"]

@@ -19,7 +19,9 @@ from ..frame.plain_card import PlainCard
 from ..frame.theme import Theme, bold, font
 from ..frame.workbench import Workbench
 from ..panel.fields import Complaint
+from ..steps.all_steps import STEPS
 from ..steps.pack.knot_drag import KnotDrag
+from ..steps.step import Step
 from .hairline import Hairline
 from .rule.widget import Rule, RuleContent
 from .sight import Sight
@@ -36,15 +38,6 @@ _LIVE_SAMPLES = 10
 _LEGEND_FROM = 560
 _START = 0.65  # where the hairline first stands, as a share of the pin's span
 _KNOTS_LEGEND = "■ knot: drag it to see what it costs   "
-_LEGENDS = {
-    "wire": "▸ ends of the working range   ▨ only a wire fault reads here",
-    "describe": "▸ ends of the working range   ▨ beyond the described points",
-    "wake": "▼ the live signal   ▸ ends of the working range   shaded: expected in this state",
-    "gather": "▲ going up   ▽ coming down   ○ not stated   × excluded   □ rated   ⬠ assumed",
-    "fit": "▲ going up   ▽ coming down   × excluded   ▨ extrapolated",
-    "pack": "○ worst place   ▨ beyond the calibration's reach",
-    "prove": "◇ as found   ● as left   ○ of another packing",
-}
 
 
 class Centre(QWidget):
@@ -137,6 +130,10 @@ class Centre(QWidget):
         if self.live_view is not None:
             self.live_view.dress(theme)
 
+    @property
+    def _step(self) -> Step:
+        return STEPS[self._bench.step]
+
     # -- what is shown ----------------------------------------------------------------------------------------------
 
     def refresh(self) -> None:
@@ -145,7 +142,7 @@ class Centre(QWidget):
         continuous = self._bench.continuous
         self._tag.setText(channel.tag if channel else "")
         self._name.setText(channel.name if channel else "")
-        self._legend.setText(_LEGENDS[self._bench.step] if continuous else "")
+        self._legend.setText(self._step.legend if continuous else "")
         self._show_parts(channel)
         self._complain("")
         try:
@@ -157,14 +154,14 @@ class Centre(QWidget):
                 self._plain.show_channel(channel, self._theme)
         except YardstickError as error:
             self._complain(str(error))
-        if isinstance(channel, ContinuousChannel | TwoStateChannel) and self._bench.step == "wire":
+        if isinstance(channel, ContinuousChannel | TwoStateChannel) and self._step.room == "path":
             self._show_wire(channel)
         self._place_hairline()
 
     def _show_parts(self, channel: AnyChannel | None) -> None:
         """Which of the parts below the Rule are seen: the plots, the path, or the words of a channel without a pin."""
-        has_pin, wiring = channel is not None and channel.has_pin, self._bench.step == "wire"
-        waking = self._bench.step == "wake" and has_pin
+        has_pin, wiring = channel is not None and channel.has_pin, self._step.room == "path"
+        waking = self._step.room == "live" and has_pin
         has_curve = isinstance(channel, ContinuousChannel)
         self._plain.setVisible(not has_curve and not (has_pin and wiring) and not waking)
         self._rule_card.setVisible(has_pin)
@@ -172,7 +169,7 @@ class Centre(QWidget):
         if self._plots_ready:
             for widget in (self.splitter, self._strip):
                 widget.setVisible(has_curve and not wiring and not waking)
-            self._lane.setVisible(has_curve and self._bench.step == "prove")
+            self._lane.setVisible(has_curve and self._step.jaws)
         if has_pin and wiring and self._wire is None:
             self._build_wire()
         for part in self._wire or ():
@@ -181,7 +178,7 @@ class Centre(QWidget):
 
     def _show_live_view(self, waking: bool, has_curve: bool) -> None:
         """The live plots: all of the room at Wake, a strip above the others at Gather while something is live."""
-        gathering = self._bench.step == "gather" and has_curve and self._live is not None and self._live.is_on
+        gathering = self._step.live_strip and has_curve and self._live is not None and self._live.is_on
         if (waking or gathering) and self.live_view is None and self._plots_ready and self._session is not None:
             from .live_view import LiveView
 
@@ -191,7 +188,7 @@ class Centre(QWidget):
         if self.live_view is not None:
             self.live_view.setVisible(waking or gathering)
             if waking or gathering:
-                self.live_view.show_step("wake" if waking else "gather")
+                self.live_view.show_whole(waking)
 
     def follow_live(self, live: "LiveBench", session: "WakeSession") -> None:
         """Show live signals from now on: a triangle on the Rule, and the plots of Wake and Gather."""
@@ -263,18 +260,18 @@ class Centre(QWidget):
         from .plots.content import pictured
 
         job = self._bench.job
-        self._shown = pictured(job, channel, self._bench.step, self._bench.candidate)
+        self._shown = pictured(job, channel, self._step.plots, self._bench.candidate)
         looked_at = CurveInUse(self._shown.curve, self._shown.caption, False) if self._shown else None
         use = curve_in_use(job, channel) or looked_at
         scales = scales_of(job, channel, looked_at)
         pins = tuple(pin_of(channel, row) for row in job.amended(channel.id, "gather") if row.is_used)
         reach = use.curve.domain if use else None
         faults = fault_zones(channel)
-        wanted = self._next_pin(channel) if self._bench.step == "gather" else None
+        wanted = self._next_pin(channel) if self._step.advises else None
         self.rule.show_content(RuleContent(channel, scales, reach, _working_range(channel), pins, faults, wanted))
         axis = axis_of(channel)
         self._sight.look_at(channel.id, axis, axis[0] + _START * (axis[1] - axis[0]))
-        if self._plots_ready and self._bench.step not in ("wire", "wake"):
+        if self._plots_ready and self._step.room == "plots":
             self._show_plots(channel, scales)
 
     def _next_pin(self, channel: ContinuousChannel) -> float | None:
@@ -291,13 +288,13 @@ class Centre(QWidget):
     def _show_plots(self, channel: ContinuousChannel, scales: tuple[Scale, ...]) -> None:
         from .plots.content import curve_content, error_content
 
-        job, step = self._bench.job, self._bench.step
+        job, step = self._bench.job, self._step
         axis = axis_of(channel)
-        curve = curve_content(job, channel, step, axis, self._shown)
-        errors = error_content(job, channel, step, axis, self._shown)
-        self.curve_plot.knots_move = step == "pack"
+        curve = curve_content(job, channel, step.plots, axis, self._shown)
+        errors = error_content(job, channel, step.plots, axis, self._shown)
+        self.curve_plot.knots_move = step.plots.knots
         if any(marks.kind == "knot" for marks in curve.marks):
-            self._legend.setText(_KNOTS_LEGEND + _LEGENDS[step])
+            self._legend.setText(_KNOTS_LEGEND + step.legend)
         self.curve_plot.show_content(curve, quantity_title(channel), channel.unit, self._theme)
         self.error_plot.show_content(errors, "Error", channel.unit, self._theme)
         self._strip.show_scale(next(scale for scale in scales if scale.key == "pin"), self._theme)
@@ -328,10 +325,10 @@ class Centre(QWidget):
 
     def _hairline_end(self, rule_bottom: int) -> int:
         """Where the hairline ends: above the strip of the plots, below the lane of breaks, else with the Rule."""
-        if self._bench.step == "wire" and self._wire is not None and self._wire[0].isVisible():
+        if self._step.room == "path" and self._wire is not None and self._wire[0].isVisible():
             lane = self._wire[0]
             return lane.mapTo(self, QPoint(0, 0)).y() + lane.height()
-        if self._plots_ready and self._bench.continuous is not None and self._bench.step != "wake":
+        if self._plots_ready and self._bench.continuous is not None and self._step.room != "live":
             return self._strip.mapTo(self, QPoint(0, 0)).y()
         return rule_bottom
 

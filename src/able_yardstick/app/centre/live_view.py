@@ -30,7 +30,7 @@ class LiveView(QWidget):
     def __init__(self, live: LiveBench, session: WakeSession, theme: Theme) -> None:
         super().__init__()
         self._live, self._session = live, session
-        self._step = "wake"
+        self._is_whole = True
         self._ticks = 0
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
@@ -48,33 +48,33 @@ class LiveView(QWidget):
         self.spectrum.dress(theme)
         self.draw()
 
-    def show_step(self, step: str) -> None:
-        """What is looked at: wake or gather."""
-        self._step = step
-        self.spectrum.setVisible(step == "wake")
-        self.setMaximumHeight(16_777_215 if step == "wake" else _STRIP)
-        self.setMinimumHeight(0 if step == "wake" else _STRIP)
+    def show_whole(self, is_whole: bool) -> None:
+        """The raw signal with its spectrum and all of the room, or a strip with the signal and its reference."""
+        self._is_whole = is_whole
+        self.spectrum.setVisible(is_whole)
+        self.setMaximumHeight(16_777_215 if is_whole else _STRIP)
+        self.setMinimumHeight(0 if is_whole else _STRIP)
         self.draw()
 
     def _tick(self) -> None:
         self._ticks += 1
         if self.isVisible():
             self._draw_signal()
-            if self._ticks % 15 == 0 and self._step == "wake":
+            if self._ticks % 15 == 0 and self._is_whole:
                 self._draw_spectrum()
 
     def draw(self) -> None:
         """Draw everything anew."""
         if self.isVisible():
             self._draw_signal()
-            if self._step == "wake":
+            if self._is_whole:
                 self._draw_spectrum()
 
     def _draw_signal(self) -> None:
         channel = self._session.channel
         if channel is None:
             return
-        if self._step == "wake" or not isinstance(channel, ContinuousChannel):
+        if self._is_whole or not isinstance(channel, ContinuousChannel):
             self._draw_raw(channel)
         else:
             self._draw_both(channel)

@@ -44,6 +44,7 @@ from ..centre.column import Centre
 from ..centre.sight import Sight
 from ..panel.fields import restyle
 from ..panel.step_panel import StepPanel
+from ..steps.all_steps import STEPS
 from .find import Entry, FindField, entries_of
 from .ruler import StepRuler
 from .settings import Settings
@@ -62,6 +63,25 @@ SMALLEST = (1024, 700)
 FIRST_SIZE = (1280, 800)
 _SPLIT = [226, 696, 358]
 _BETWEEN_CHECKS_MS = 40
+
+
+def _sources(window: "MainWindow") -> StepPanel:
+    from ..sources.panel import SourcesPanel
+
+    return SourcesPanel(window.bench, window.theme, window.live, window.rig)
+
+
+def _references(window: "MainWindow") -> StepPanel:
+    from ..references.panel import ReferencesPanel
+
+    return ReferencesPanel(window.bench, window.theme)
+
+
+_MAKERS: dict[StepName | SideName, Callable[["MainWindow"], StepPanel]] = {
+    "sources": _sources,
+    "references": _references,
+    **{name: step.make_panel for name, step in STEPS.items()},
+}
 
 
 class MainWindow(QMainWindow):
@@ -139,9 +159,9 @@ class MainWindow(QMainWindow):
         act("Fast capture …", self.fast_capture, "Ctrl+F8")
         act("Hairline: hold it to the live signal", self.turn_pin_to_live, "F6")
         act("Look, or take the reading", self.take_key, "F8")
-        act("Repeat the last reading", lambda: self._at_gather("repeat"), "Shift+F8")
-        act("The stop before", lambda: self._at_gather("previous"), "F7")
-        act("The next stop", lambda: self._at_gather("next"), "F9")
+        act("Repeat the last reading", lambda: self._panel(self.bench.step).take_key("repeat"), "Shift+F8")
+        act("The stop before", lambda: self._panel(self.bench.step).take_key("previous"), "F7")
+        act("The next stop", lambda: self._panel(self.bench.step).take_key("next"), "F9")
         act("Hairline: to the Rule", lambda: self.centre.rule.setFocus(), "Ctrl+R")
         act("Look closer at the hairline", lambda: self.sight.zoom(0.5), QKeySequence.StandardKey.ZoomIn)
         act("Look from further away", lambda: self.sight.zoom(2.0), QKeySequence.StandardKey.ZoomOut)
@@ -317,7 +337,7 @@ class MainWindow(QMainWindow):
 
     def _panel(self, step: StepName | SideName) -> StepPanel:
         if step not in self._panels:
-            self._panels[step] = self._make_panel(step)
+            self._panels[step] = _MAKERS[step](self)
             self.panels.addWidget(self._panels[step])
         return self._panels[step]
 
@@ -325,48 +345,6 @@ class MainWindow(QMainWindow):
     def panel_shown(self) -> StepPanel:
         """The panel that is seen."""
         return next(panel for panel in self._panels.values() if panel is self.panels.currentWidget())
-
-    def _make_panel(self, step: StepName | SideName) -> StepPanel:
-        if step == "sources":
-            from ..sources.panel import SourcesPanel
-
-            return SourcesPanel(self.bench, self.theme, self.live, self.rig)
-        if step == "references":
-            from ..references.panel import ReferencesPanel
-
-            return ReferencesPanel(self.bench, self.theme)
-        if step == "wake":
-            from ..steps.wake.panel import WakePanel
-
-            panel = WakePanel(self.bench, self.theme, self.live, self.wake_session)
-            panel.burst.clicked.connect(self.fast_capture)
-            return panel
-        if step == "describe":
-            from ..steps.describe.panel import DescribePanel
-
-            return DescribePanel(self.bench, self.theme)
-        if step == "wire":
-            from ..steps.wire.panel import WirePanel
-
-            return WirePanel(self.bench, self.theme, self.sight)
-        if step == "gather":
-            from ..steps.gather.panel import GatherPanel
-
-            _ = self.live
-            return GatherPanel(self.bench, self.theme, self.gather_session)
-        if step == "fit":
-            from ..steps.fit.panel import FitPanel
-
-            return FitPanel(self.bench, self.theme)
-        if step == "pack":
-            from ..steps.pack.panel import PackPanel
-
-            packing = PackPanel(self.bench, self.theme, self.sight, self.live)
-            self.centre.knot_drag.drafted.connect(packing.show_draft)
-            return packing
-        from ..steps.prove.panel import ProvePanel
-
-        return ProvePanel(self.bench, self.theme)
 
     # -- showing ----------------------------------------------------------------------------------------------------
 
@@ -445,17 +423,8 @@ class MainWindow(QMainWindow):
 
     def take_key(self) -> None:
         """The capture key: look at Wake, take at Gather."""
-        panel = self._panel(self.bench.step)
-        if self.bench.step == "wake":
-            panel.take_key()  # type: ignore[attr-defined]  # the Wake panel's
-        elif self.bench.step == "gather" and self.live.is_on:
-            self.gather_session.take()
-        else:
+        if not self._panel(self.bench.step).take_key("take"):
             self._say("F8 looks at the signal at Wake, and takes a live reading at Gather, once connected (F4).", False)
-
-    def _at_gather(self, what: str) -> None:
-        if self.bench.step == "gather" and self.live.is_on:
-            getattr(self.gather_session, what)()
 
     def turn_pin_to_live(self) -> None:
         """Hold the hairline to the live signal, or let it go."""
@@ -587,10 +556,10 @@ class MainWindow(QMainWindow):
 
     def paste(self) -> None:
         """Take readings from the clipboard: as checks at Prove, else to gather."""
-        if self.bench.step != "prove":
-            self.bench.go("gather")
         from ..panel.readings_panel import ReadingsPanel
 
+        if not isinstance(self._panel(self.bench.step), ReadingsPanel):
+            self.bench.go("gather")
         panel = self._panel(self.bench.step)
         if isinstance(panel, ReadingsPanel):
             panel.paste()

@@ -18,7 +18,7 @@ from ...core.job.history import restored
 from ...core.job.job import Job
 from ...core.journal.reading import Reading
 from ...core.regression.kinds import ModelName
-from ...core.state.progress import STEP_NAMES, StepName, StepProgress, progress_of
+from ...core.state.progress import STEP_NAMES, StepName, StepProgress, progress_of, steps_of
 from ...core.words.errors import YardstickError
 from ...files.jobfile import JobFile
 
@@ -165,9 +165,7 @@ class Workbench(QObject):
     @property
     def _steps(self) -> tuple[StepName, ...]:
         """The steps that the channel looked at has."""
-        if self.continuous is not None:
-            return STEP_NAMES
-        return ("describe", "wire", "wake") if self.channel is not None and self.channel.has_pin else ("describe",)
+        return ("describe",) if self.channel is None else steps_of(self.channel)
 
     def go_next(self, places: int) -> None:
         """Look at a later step (an earlier one if below 0)."""

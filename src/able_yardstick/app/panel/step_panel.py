@@ -1,6 +1,7 @@
 """What the panels of all steps share: a title, a scrolling body, and the actions at the foot."""
 
 from collections.abc import Callable
+from typing import Literal
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QBoxLayout, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
@@ -11,6 +12,8 @@ from ...core.words.errors import NotApplicable
 from ..frame.theme import Theme, bold
 from ..frame.workbench import Workbench
 from .fields import TextField, label
+
+PanelKey = Literal["take", "repeat", "previous", "next"]
 
 
 class StepPanel(QWidget):
@@ -93,6 +96,10 @@ class StepPanel(QWidget):
         """Drop what was typed and not taken."""
         for field in self.findChildren(TextField):
             field.drop()
+
+    def take_key(self, _key: PanelKey) -> bool:
+        """Do what a key of the bench does here; whether it does something here."""
+        return False
 
     def refresh(self) -> None:
         """Show the channel looked at, as it now is."""

@@ -1,17 +1,17 @@
 """How far a channel has come at each step, and what no longer stands."""
 
 from collections.abc import Callable
-from typing import Literal, NamedTuple
+from typing import Any, Literal, NamedTuple
 
 import numpy as np
 
-from ..document.channel import AnyChannel, ConstantChannel, ContinuousChannel, TwoStateChannel, WiredChannel
+from ..document.channel import AnyChannel, ConstantChannel, ContinuousChannel, WiredChannel
 from ..document.once import once_per_slice
 from ..document.register_constant import field_verdicts
+from ..fit.inputs import repeats_of
 from ..gather.points import points_of
 from ..job.job import Job
 from ..prove.checks import checks_of, proof_of, was_shown
-from ..regression.repeats import stop_numbers
 from ..results.basis import stale_fit, stale_look, stale_pack
 from ..words.errors import YardstickError
 
@@ -41,7 +41,7 @@ class ChannelState(NamedTuple):
     says: str
 
 
-StepFunction = Callable[[Job, ContinuousChannel], StepProgress]
+StepFunction = Callable[[Job, Any], StepProgress]
 
 
 def progress_of(job: Job, channel: AnyChannel, *, checked: bool = True) -> tuple[StepProgress, ...]:
@@ -52,22 +52,27 @@ def progress_of(job: Job, channel: AnyChannel, *, checked: bool = True) -> tuple
     )
 
 
+def steps_of(channel: AnyChannel) -> tuple[StepName, ...]:
+    """The steps that a channel has."""
+    return tuple(_STEPS[channel.kind])
+
+
 @once_per_slice
 def _progress(job: Job, channel: AnyChannel, name: StepName) -> StepProgress:
     """How far a channel has come at one step."""
-    if isinstance(channel, ContinuousChannel):
-        return _safely(_STEPS[name], name, job, channel)
-    if name == "describe":
-        return _constant(channel) if isinstance(channel, ConstantChannel) else _DESCRIBED
-    if isinstance(channel, TwoStateChannel) and name in ("wire", "wake"):
-        return (wire_progress if name == "wire" else _wake)(job, channel)
-    return StepProgress(name, "none", 0, f"a {channel.kind} channel has none")
+    step = _STEPS[channel.kind].get(name)
+    if step is None:
+        return StepProgress(name, "none", 0, f"a {channel.kind} channel has none")
+    try:
+        return step(job, channel)
+    except YardstickError as error:
+        return StepProgress(name, "failed", 0, str(error))
 
 
 _DESCRIBED = StepProgress("describe", "proven", GRADUATIONS, "described")
 
 
-def _constant(channel: ConstantChannel) -> StepProgress:
+def _constant(_job: Job, channel: ConstantChannel) -> StepProgress:
     """A constant is described once every bit field of its register agrees; its units are reckoned where it is shown."""
     if channel.register_constant is None:
         return _DESCRIBED
@@ -88,13 +93,6 @@ def state_of(steps: tuple[StepProgress, ...]) -> ChannelState:
     if first is None:
         return ChannelState("ok", "in order")
     return ChannelState("open", f"{first.step.capitalize()}: {first.says}")
-
-
-def _safely(step: StepFunction, name: StepName, job: Job, channel: ContinuousChannel) -> StepProgress:
-    try:
-        return step(job, channel)
-    except YardstickError as error:
-        return StepProgress(name, "failed", 0, str(error))
 
 
 def _describe(_job: Job, channel: ContinuousChannel) -> StepProgress:
@@ -147,7 +145,7 @@ def _gather(job: Job, channel: ContinuousChannel) -> StepProgress:
     points = points_of(job, channel)
     if not len(points.rows):
         return StepProgress("gather", "empty", 0, "no readings yet")
-    stops = len(np.unique(stop_numbers(points.reference)))
+    stops = len(np.unique(repeats_of(channel, points)))
     covered = float(np.ptp(points.reference)) / channel.span
     filled = min(stops, ENOUGH_STOPS) + (2 if covered >= WIDE_ENOUGH else 0) + (1 if _both_ways(job, channel) else 0)
     says = f"{len(points.rows)} readings at {stops} stops over {min(covered, 1):.0%} of the range"
@@ -198,12 +196,17 @@ def _prove(job: Job, channel: ContinuousChannel) -> StepProgress:
     return StepProgress("prove", "proven", GRADUATIONS, says)
 
 
-_STEPS: dict[StepName, StepFunction] = {
-    "describe": _describe,
-    "wire": wire_progress,
-    "wake": _wake,
-    "gather": _gather,
-    "fit": _fit,
-    "pack": _pack,
-    "prove": _prove,
+# What a channel of each kind is taken through. A missing kind is an error, a missing step is one it does not have.
+_STEPS: dict[str, dict[StepName, StepFunction]] = {
+    "continuous": {
+        "describe": _describe,
+        "wire": wire_progress,
+        "wake": _wake,
+        "gather": _gather,
+        "fit": _fit,
+        "pack": _pack,
+        "prove": _prove,
+    },
+    "two-state": {"describe": lambda _job, _channel: _DESCRIBED, "wire": wire_progress, "wake": _wake},
+    "constant": {"describe": _constant},
 }

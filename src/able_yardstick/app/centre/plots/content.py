@@ -21,9 +21,9 @@ from ....core.prove.checks import Check, checks_of
 from ....core.prove.proof import judge
 from ....core.regression.fitted import Fitted
 from ....core.regression.kinds import CAPTIONS, ModelName
-from ....core.state.progress import StepName
 from ....core.wire.error_budget import along_range
 from ....core.words.errors import YardstickError
+from ...steps.step import Plots
 
 Array = NDArray[np.float64]
 MarkKind = Literal[
@@ -90,9 +90,9 @@ class Pictured(NamedTuple):
     caption: str
 
 
-def pictured(job: Job, channel: ContinuousChannel, step: StepName, candidate: ModelName | None) -> Pictured | None:
+def pictured(job: Job, channel: ContinuousChannel, plots: Plots, candidate: ModelName | None) -> Pictured | None:
     """The curve to picture at a step; None where there is none yet."""
-    if step in ("fit", "gather"):
+    if plots.candidate:
         rows = {row.model: row for row in candidates_of(job, channel)}
         for model in (candidate, "line", "nominal"):
             row = rows.get(model) if model else None
@@ -110,7 +110,7 @@ def samples(axis: tuple[float, float], curve: AnyCurve) -> Array:
 
 
 def curve_content(
-    job: Job, channel: ContinuousChannel, step: StepName, axis: tuple[float, float], shown: Pictured | None
+    job: Job, channel: ContinuousChannel, plots: Plots, axis: tuple[float, float], shown: Pictured | None
 ) -> PlotContent:
     """The curve plot."""
     lines: list[Line] = []
@@ -124,9 +124,9 @@ def curve_content(
         signal = samples(axis, nominal)
         lines.append(Line(signal, nominal.value(signal), "described"))
         words += "; dashed: as described"
-    if step == "pack":
+    if plots.knots:
         marks += _knots(job, channel)
-    if step == "prove":
+    if plots.checks:
         marks = _check_marks(job, channel)
     if not lines and not marks:
         words = "nothing described and nothing gathered yet: give two rated points, or paste readings (Ctrl+V)"
@@ -137,7 +137,7 @@ def curve_content(
     values = np.concatenate([*inside, np.array([low, high])])
     reach = shown.curve.domain if shown else None
     points = points_of(job, channel)
-    whiskers = _whiskers(channel, points, points.reference, None) if step in ("gather", "fit") else None
+    whiskers = _whiskers(channel, points, points.reference, None) if plots.whiskers else None
     return PlotContent(
         tuple(lines), tuple(marks), (), reach, _padded(values, 0.06), words.lstrip("; "), whiskers=whiskers
     )
@@ -228,14 +228,10 @@ def _check_marks(job: Job, channel: ContinuousChannel) -> list[Marks]:
 
 
 def error_content(
-    job: Job, channel: ContinuousChannel, step: StepName, axis: tuple[float, float], shown: Pictured | None
+    job: Job, channel: ContinuousChannel, plots: Plots, axis: tuple[float, float], shown: Pictured | None
 ) -> PlotContent:
     """The error plot: of the curve, of packing, or of what the controller shows."""
-    if step == "pack":
-        return _packing_content(job, channel, axis)
-    if step == "prove":
-        return _proof_content(job, channel, axis)
-    return _residual_content(job, channel, step, axis, shown)
+    return _ERRORS[plots.errors](job, channel, plots, axis, shown)
 
 
 def _tolerance_band(channel: ContinuousChannel, axis: tuple[float, float], curve: AnyCurve | None) -> list[Band]:
@@ -248,7 +244,7 @@ def _tolerance_band(channel: ContinuousChannel, axis: tuple[float, float], curve
 
 
 def _residual_content(
-    job: Job, channel: ContinuousChannel, step: StepName, axis: tuple[float, float], shown: Pictured | None
+    job: Job, channel: ContinuousChannel, plots: Plots, axis: tuple[float, float], shown: Pictured | None
 ) -> PlotContent:
     points = points_of(job, channel)
     curve = shown.curve if shown else None
@@ -269,17 +265,17 @@ def _residual_content(
             shaded = "; shaded: 95 % band of the curve"
             shaded += f", drawn {times} times as wide" if times > 1 else ""
     lines: list[Line] = []
-    if step == "fit" and shown is not None and shown.fitted is not None:
+    if plots.uncertainty and shown is not None and shown.fitted is not None:
         lines, said = _uncertainty_lines(job, channel, shown.fitted, axis)
         shaded += said
-    if step == "describe":
+    if plots.expected:
         expected = _expected_band(channel)
         if expected is not None:
             bands.append(expected)
             shaded = "; shaded: expected before any calibration, 95 %"
     words = ("curve minus reference" if marks else "no readings to compare with yet") + shaded
     words += "; whiskers: 2 × spread" if whiskers is not None else ""
-    most = [float(np.max(band.high)) for band in bands] if step == "describe" else []
+    most = [float(np.max(band.high)) for band in bands] if plots.expected else []
     return PlotContent(
         tuple(lines),
         tuple(marks),
@@ -351,7 +347,9 @@ def _even(marks: list[Marks], bands: list[Band], *more: float) -> tuple[float, f
     return -1.2 * largest, 1.2 * largest
 
 
-def _packing_content(job: Job, channel: ContinuousChannel, axis: tuple[float, float]) -> PlotContent:
+def _packing_content(
+    job: Job, channel: ContinuousChannel, _plots: Plots, axis: tuple[float, float], _shown: Pictured | None
+) -> PlotContent:
     use = curve_in_use(job, channel)
     try:
         packed = packed_now(job, channel)
@@ -390,7 +388,9 @@ def _judged(channel: ContinuousChannel, check: Check) -> MarkKind:
     return "left" if passed or not channel.tolerance.is_stated else "failed"
 
 
-def _proof_content(job: Job, channel: ContinuousChannel, axis: tuple[float, float]) -> PlotContent:
+def _proof_content(
+    job: Job, channel: ContinuousChannel, _plots: Plots, axis: tuple[float, float], _shown: Pictured | None
+) -> PlotContent:
     record = kept_packing(job, channel)
     curve = curve_in_unit(packed_curve(record.form, channel), record.unit, channel) if record else None
     bands = _tolerance_band(channel, axis, curve)
@@ -414,3 +414,6 @@ def _proof_content(job: Job, channel: ContinuousChannel, axis: tuple[float, floa
     words = "controller minus reference" + ("; dotted: the common shift" if lines else "")
     words = words if rows else "no checks yet: enter a reference value and what the controller shows"
     return PlotContent(tuple(lines), tuple(marks), tuple(bands), None, _even(marks, bands), words, stems=True)
+
+
+_ERRORS = {"curve": _residual_content, "packing": _packing_content, "proof": _proof_content}

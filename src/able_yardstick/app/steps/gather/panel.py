@@ -3,17 +3,18 @@
 from typing import TYPE_CHECKING, get_args
 
 from ....core.document.channel import ContinuousChannel
+from ....core.fit.inputs import repeats_of
 from ....core.gather.advice import conflicts_of, next_stop
 from ....core.gather.gathering import referenced
 from ....core.gather.points import points_of
 from ....core.journal.reading import Reading, Stimulated
-from ....core.regression.repeats import stop_numbers
 from ....core.words.numerals import fixed, significant
 from ...frame.theme import Theme, font
 from ...frame.workbench import Workbench
 from ...panel.fields import ChoiceField, heading, label
 from ...panel.readings_panel import ReadingsPanel, Seen
 from ...panel.record_form import plain
+from ...panel.step_panel import PanelKey
 
 _MOST_CONFLICTS = 6
 
@@ -61,6 +62,13 @@ class GatherPanel(ReadingsPanel):
             self.channel, seen.reference, units[0], self.session.typed_instrument, made.captured.date()
         )  # fmt: skip
         return made.with_(**said.fields, stimulated=self.session.stimulated, orientation=self.session.orientation)
+
+    def take_key(self, key: PanelKey) -> bool:
+        """What the keys of the bench do here, while something is live."""
+        if self.session.live.is_on:
+            session = self.session
+            {"take": session.take, "repeat": session.repeat, "previous": session.previous, "next": session.next}[key]()
+        return self.session.live.is_on
 
     def build_above_table(self) -> None:
         self._advice = label("", "muted", 12)
@@ -118,7 +126,7 @@ def covered_sentence(bench: Workbench, channel: ContinuousChannel) -> str:
     if not len(points.rows):
         return f"No readings in use{out}."
     low, high = float(points.reference.min()), float(points.reference.max())
-    stops = len(set(stop_numbers(points.reference).tolist()))
+    stops = len(set(repeats_of(channel, points).tolist()))
     share = (high - low) / channel.span
     words = f"{len(points.rows)} readings at {stops} stops, {fixed(low, 2)} to {fixed(high, 2)} {channel.unit}{out}."
     return words + ("" if share >= 0.8 else f" They cover only {share:.0%} of the range: go further out.")

@@ -15,7 +15,7 @@ from ...frame.live import LiveBench
 from ...frame.theme import Theme, bold
 from ...frame.workbench import Workbench
 from ...panel.fields import ChoiceField, Complaint, Entry, TextField, heading, label, restyle
-from ...panel.step_panel import StepPanel
+from ...panel.step_panel import PanelKey, StepPanel
 from .session import WakeSession
 
 _NO_STATE, _ANOTHER, _REFERENCE = "", "another", "reference"
@@ -173,9 +173,11 @@ class WakePanel(StepPanel):
 
     # -- acting -----------------------------------------------------------------------------------------------------
 
-    def take_key(self) -> None:
+    def take_key(self, key: PanelKey) -> bool:
         """What the capture key does here: look."""
-        self.session.look()
+        if key == "take":
+            self.session.look()
+        return key == "take"
 
     def _choose_state(self, name: str) -> None:
         self.new_state.setVisible(name == _ANOTHER)

@@ -1,0 +1,48 @@
+"""What every step keeps to, whatever it is about."""
+
+from typing import get_args
+
+import pytest
+
+from able_yardstick.app.steps.all_steps import STEPS
+from able_yardstick.core.state.progress import STEP_NAMES, StepName, progress_of, steps_of
+
+
+def test_each_name_has_its_step_in_their_order():
+    assert tuple(STEPS) == STEP_NAMES == get_args(StepName)
+
+
+@pytest.mark.parametrize("name", STEP_NAMES)
+class TestEveryStep:
+    """For a curved channel and, where they have the step, for a contact and a constant."""
+
+    def test_its_panel_shows_every_channel_that_has_it(self, window, name):
+        for channel in window.bench.job.channels:
+            window.bench.select(channel.id)
+            window.bench.go(name)
+            assert (window.bench.step == name) == (name in steps_of(channel))
+            assert window.panel_shown is window._panel(window.bench.step)
+            assert window.panel_shown.title
+
+    def test_the_centre_shows_its_legend_and_its_room_only(self, window, name):
+        window.bench.select("at-208")
+        window.bench.go(name)
+        centre, step = window.centre, STEPS[name]
+        assert step.legend in centre._legend.text()
+        assert centre.splitter.isVisible() == (step.room == "plots")
+        assert (centre._wire is not None and centre.wire_card.isVisible()) == (step.room == "path")
+        assert (centre.live_view is not None and centre.live_view.isVisible()) == (step.room == "live")
+
+    def test_a_key_it_does_not_know_does_nothing(self, window, name):
+        window.bench.select("at-208")
+        window.bench.go(name)
+        before = window.bench.job
+        assert not window.panel_shown.take_key("repeat")
+        assert window.bench.job is before
+
+    def test_its_progress_says_what_stands(self, demo_job, name):
+        for channel in demo_job.channels:
+            step = progress_of(demo_job, channel)[STEP_NAMES.index(name)]
+            assert step.step == name
+            assert (step.state == "none") == (name not in steps_of(channel))
+            assert step.says
