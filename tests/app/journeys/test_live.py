@@ -355,7 +355,7 @@ KILLED = """
 import sys, time
 from pathlib import Path
 from able_yardstick.app.main import application, open_window
-from able_yardstick.app.settings import Settings
+from able_yardstick.app.frame.settings import Settings
 from PySide6.QtCore import QSettings
 QSettings.setPath(QSettings.Format.IniFormat, QSettings.Scope.UserScope, sys.argv[2])
 app = application()
