@@ -105,7 +105,7 @@ def _student(confidence: float, dof: float) -> float:
 def _quantile(rest: float, dof: float, half_widths: list[float], confidence: float) -> float:
     """The half-width that holds a share of Student's part and the limits together."""
     grid, weights, cell = _sums(sorted(half_widths, reverse=True), rest)
-    most = float(sum(half_widths)) + rest * _student(0.9999, dof)
+    most = float(sum(half_widths)) + (rest * _student(0.9999, dof) if rest > 0 else 0.0)
     if rest <= _WITHIN_A_CELL * cell:
         return _within_cells(grid, weights, cell, confidence)
     return _halved(lambda half: _held(half, rest, dof, grid, weights) < confidence, most)
