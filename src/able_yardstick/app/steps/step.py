@@ -1,10 +1,20 @@
 """A step as the window sees it: everything that tells it from the others, in one record."""
 
 from collections.abc import Callable
-from typing import Any, Literal, NamedTuple
+from typing import Any, Literal, NamedTuple, Protocol
 
 from ...core.state.progress import StepName
+from ..frame.theme import Theme
+from ..frame.workbench import Workbench
 from ..panel.step_panel import StepPanel
+
+
+class PanelParts(Protocol):
+    """What every panel is made of."""
+
+    bench: Workbench
+    theme: Theme
+
 
 Room = Literal["plots", "path", "live"]
 

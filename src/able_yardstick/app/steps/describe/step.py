@@ -1,19 +1,10 @@
 """Describe, as the window sees it."""
 
-from typing import Protocol
-
-from ...frame.theme import Theme
-from ...frame.workbench import Workbench
 from ...panel.step_panel import StepPanel
-from ..step import Plots, Step
+from ..step import PanelParts, Plots, Step
 
 
-class _Parts(Protocol):
-    bench: Workbench
-    theme: Theme
-
-
-def _panel(parts: _Parts) -> StepPanel:
+def _panel(parts: PanelParts) -> StepPanel:
     from .panel import DescribePanel
 
     return DescribePanel(parts.bench, parts.theme)

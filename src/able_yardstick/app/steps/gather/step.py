@@ -2,19 +2,15 @@
 
 from typing import TYPE_CHECKING, Protocol
 
-from ...frame.theme import Theme
-from ...frame.workbench import Workbench
 from ...panel.step_panel import StepPanel
-from ..step import Plots, Step
+from ..step import PanelParts, Plots, Step
 
 if TYPE_CHECKING:
     from ...frame.live import LiveBench
     from .session import GatherSession
 
 
-class _Parts(Protocol):
-    bench: Workbench
-    theme: Theme
+class _Parts(PanelParts, Protocol):
     live: "LiveBench"
     gather_session: "GatherSession"
 

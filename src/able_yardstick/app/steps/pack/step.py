@@ -3,10 +3,8 @@
 from typing import TYPE_CHECKING, Protocol
 
 from ...centre.sight import Sight
-from ...frame.theme import Theme
-from ...frame.workbench import Workbench
 from ...panel.step_panel import StepPanel
-from ..step import Plots, Step
+from ..step import PanelParts, Plots, Step
 from .knot_drag import KnotDrag
 
 if TYPE_CHECKING:
@@ -17,9 +15,7 @@ class _Centre(Protocol):
     knot_drag: KnotDrag
 
 
-class _Parts(Protocol):
-    bench: Workbench
-    theme: Theme
+class _Parts(PanelParts, Protocol):
     sight: Sight
     live: "LiveBench"
     centre: _Centre

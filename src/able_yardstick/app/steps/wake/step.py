@@ -3,19 +3,15 @@
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Protocol
 
-from ...frame.theme import Theme
-from ...frame.workbench import Workbench
 from ...panel.step_panel import StepPanel
-from ..step import Step
+from ..step import PanelParts, Step
 
 if TYPE_CHECKING:
     from ...frame.live import LiveBench
     from .session import WakeSession
 
 
-class _Parts(Protocol):
-    bench: Workbench
-    theme: Theme
+class _Parts(PanelParts, Protocol):
     live: "LiveBench"
     wake_session: "WakeSession"
     fast_capture: Callable[[], None]

@@ -3,15 +3,11 @@
 from typing import Protocol
 
 from ...centre.sight import Sight
-from ...frame.theme import Theme
-from ...frame.workbench import Workbench
 from ...panel.step_panel import StepPanel
-from ..step import Step
+from ..step import PanelParts, Step
 
 
-class _Parts(Protocol):
-    bench: Workbench
-    theme: Theme
+class _Parts(PanelParts, Protocol):
     sight: Sight
 
 
