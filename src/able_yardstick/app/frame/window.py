@@ -311,8 +311,8 @@ class MainWindow(QMainWindow):
             self.centre.splitter.restoreState(state)
 
     def _check_more(self) -> None:
-        """Check the wiring of some more channels, and go on once the window had its turn."""
-        if self.bench.check_wiring():
+        """Reckon how far some more channels have come, and go on once the window had its turn."""
+        if self.bench.check():
             QTimer.singleShot(_BETWEEN_CHECKS_MS, self, self._check_more)
         if self._is_painted:
             self.tagboard.refresh()

@@ -23,7 +23,7 @@ from ...core.words.errors import YardstickError
 from ...files.jobfile import JobFile
 
 log = logging.getLogger(__name__)
-CHECKED_AT_ONCE = 24  # channels whose wiring is checked before the window is there; the others follow
+CHECKED_AT_ONCE = 24  # channels that are checked before the window is there; the others follow
 Edit = Callable[[Job], Job]
 
 
@@ -69,7 +69,7 @@ class Workbench(QObject):
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._job = Job(id=new_id())
-        self._checks_wiring = False
+        self._is_checking = False
         self._checked: set[str] = set()
         self._file: JobFile | None = None
         self._past: list[_Step] = []
@@ -118,16 +118,16 @@ class Workbench(QObject):
     def progress(self, channel: AnyChannel) -> tuple[StepProgress, ...]:
         """How far a channel has come; reckoned once for each state of the job."""
         if channel.id not in self._progress:
-            checked = self._checks_wiring and (channel.id in self._checked or channel.id == self._channel_id)
+            checked = self._is_checking and (channel.id in self._checked or channel.id == self._channel_id)
             self._progress[channel.id] = progress_of(self._job, channel, checked=checked)
         return self._progress[channel.id]
 
-    def check_wiring(self, most: int = CHECKED_AT_ONCE) -> bool:
-        """From now on let progress tell of the wiring of so many channels more; gives whether some are left.
+    def check(self, most: int = CHECKED_AT_ONCE) -> bool:
+        """From now on reckon how far so many channels more have come; gives whether some are left.
 
         The first picture does without, and a job of hundreds of channels is checked bit by bit.
         """
-        self._checks_wiring = True
+        self._is_checking = True
         left = [channel.id for channel in self._job.channels if channel.id not in self._checked]
         self._checked.update(left[:most])
         for name in (*left[:most], self._channel_id):

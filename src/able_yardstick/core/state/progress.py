@@ -45,9 +45,10 @@ StepFunction = Callable[[Job, Any], StepProgress]
 
 
 def progress_of(job: Job, channel: AnyChannel, *, checked: bool = True) -> tuple[StepProgress, ...]:
-    """The steps of a channel, in order; the wiring is not `checked` where there is no time for it yet."""
+    """The steps of a channel, in order; what must be reckoned is not `checked` where there is no time for it yet."""
+    later = () if checked else steps_of(channel)[1:]
     return tuple(
-        _UNCHECKED if name == "wire" and not checked and channel.has_pin else _progress(job, channel, name)
+        StepProgress(name, "empty", 0, "not checked yet") if name in later else _progress(job, channel, name)
         for name in STEP_NAMES
     )
 
@@ -103,9 +104,6 @@ def _describe(_job: Job, channel: ContinuousChannel) -> StepProgress:
     missing = next((text for text, is_known in zip(says, known, strict=True) if not is_known), "")
     state: StepState = "proven" if done == len(known) else "begun"
     return StepProgress("describe", state, GRADUATIONS * done // len(known), missing or "described")
-
-
-_UNCHECKED = StepProgress("wire", "empty", 0, "not checked yet")
 
 
 def wire_progress(job: Job, channel: WiredChannel) -> StepProgress:
