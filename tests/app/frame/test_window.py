@@ -9,6 +9,7 @@ from PySide6.QtGui import QGuiApplication
 
 from able_yardstick.app.frame.leave_out import LeaveOutDialog
 from able_yardstick.core.document.channel import ContinuousChannel
+from able_yardstick.core.job.channels import remove_channel
 from able_yardstick.core.state.progress import STEP_NAMES
 from able_yardstick.files.jobfile import read_job
 
@@ -175,6 +176,18 @@ def test_a_channel_with_readings_is_set_aside_once_agreed_and_found_again(window
     entry.act()
     assert window.bench.channel.tag == "PT-201"
     assert len(window.bench.job.amended("pt-201", "gather")) > 10
+
+
+def test_an_empty_job_names_what_is_set_aside_and_the_menu_brings_it_back(window):
+    for channel in window.bench.job.channels:
+        window.bench.try_edit("removed", lambda job, at=channel.id: remove_channel(job, at))
+    assert not window.bench.job.channels
+    assert "PT-201" in window.centre._plain._words.text()
+    window._fill_aside_menu()
+    entries = {action.text().split()[0]: action for action in window._aside_menu.actions()}
+    entries["PT-201"].trigger()
+    assert [channel.tag for channel in window.bench.job.channels] == ["PT-201"]
+    assert window.bench.channel.tag == "PT-201"
 
 
 def test_a_wrong_field_says_so_in_place_and_changes_nothing(window, qtbot):

@@ -151,7 +151,8 @@ class Centre(QWidget):
             elif isinstance(channel, TwoStateChannel):
                 self._show_contact(channel)
             else:
-                self._plain.show_channel(channel, self._theme)
+                aside = tuple(one.tag for one in self._bench.job.document.set_aside)
+                self._plain.show_channel(channel, self._theme, aside)
         except YardstickError as error:
             self._complain(str(error))
         if isinstance(channel, ContinuousChannel | TwoStateChannel) and self._step.room == "path":

@@ -33,15 +33,18 @@ class PlainCard(QFrame):
         layout.addStretch(2)
         self._words.setAlignment(Qt.AlignmentFlag.AlignHCenter)
 
-    def show_channel(self, channel: AnyChannel | None, theme: Theme) -> None:
-        """The number of a constant, the levels of a contact, or what to do in an empty job."""
+    def show_channel(self, channel: AnyChannel | None, theme: Theme, aside: tuple[str, ...] = ()) -> None:
+        """The number of a constant, the levels of a contact, or what to do in an empty job with these set aside."""
         if isinstance(channel, ConstantChannel):
             self._show_constant(channel, theme)
         elif isinstance(channel, TwoStateChannel):
             self._show_contact(channel)
         else:
             self._value.setText("No channel yet")
-            self._words.setText("Add one with the button under the tagboard, or press Ctrl+N.")
+            words = "Add one with the button under the tagboard, or press Ctrl+N."
+            if aside:
+                words += f" Set aside with a history: {', '.join(aside)}. The same button brings it back."
+            self._words.setText(words)
 
     def _show_constant(self, channel: ConstantChannel, theme: Theme) -> None:
         self._value.setText(f"{fixed(channel.value, channel.decimals)} {channel.unit}")

@@ -204,6 +204,8 @@ class MainWindow(QMainWindow):
         add_menu.addSeparator()
         self._kinds_menu = add_menu.addMenu("Add a transducer of a kind")
         self._kinds_menu.aboutToShow.connect(self._fill_kinds_menu)
+        self._aside_menu = add_menu.addMenu("Bring back a channel set aside")
+        add_menu.aboutToShow.connect(self._fill_aside_menu)
         add_menu.addSeparator()
         add_menu.addActions(self._channel_actions)
         self.tagboard = Tagboard(self.bench, self.theme, channel_menu, add_menu)
@@ -531,6 +533,13 @@ class MainWindow(QMainWindow):
         """Ask, and give whether the answer was yes."""
         answer = QMessageBox.question(self, "Able Yardstick", question)
         return answer == QMessageBox.StandardButton.Yes
+
+    def _fill_aside_menu(self) -> None:
+        self._aside_menu.clear()
+        aside = self.bench.job.document.set_aside
+        self._aside_menu.menuAction().setVisible(bool(aside))
+        for one in aside:
+            self._aside_menu.addAction(f"{one.tag}  {one.name}".rstrip(), partial(self.bring_back, one.id))
 
     def bring_back(self, channel_id: str) -> None:
         """Bring back a channel that was set aside, and look at it."""
