@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QSplitter, QVBoxLayou
 
 from ...core.document.channel import AnyChannel, ContinuousChannel, TwoStateChannel, WiredChannel
 from ...core.document.nominal import nominal_curve
-from ...core.gather.points import pin_of
+from ...core.gather.points import pins_of_rows
 from ...core.job.in_force import CurveInUse, curve_in_use
 from ...core.job.pins import pins_of
 from ...core.state.scales import Scale, axis_of, contact_scales, fault_zones, quantity_title, scales_of
@@ -265,7 +265,8 @@ class Centre(QWidget):
         looked_at = CurveInUse(self._shown.curve, self._shown.caption, False) if self._shown else None
         use = curve_in_use(job, channel) or looked_at
         scales = scales_of(job, channel, looked_at)
-        pins = tuple(pin_of(channel, row) for row in job.amended(channel.id, "gather") if row.is_used)
+        used = tuple(row for row in job.amended(channel.id, "gather") if row.is_used)
+        pins = tuple(pins_of_rows(channel, used).tolist())
         reach = use.curve.domain if use else None
         faults = fault_zones(channel)
         wanted = self._next_pin(channel) if self._step.advises else None

@@ -193,9 +193,10 @@ class TextField(FieldBase):
     def drop(self) -> None:
         """Go back to the model's values."""
         for entry, text in zip(self.entries, self._shown, strict=True):
-            entry.setText(text)
-            entry.setModified(False)
-            entry.setCursorPosition(0)
+            if entry.text() != text or entry.isModified():
+                entry.setText(text)
+                entry.setModified(False)
+                entry.setCursorPosition(0)
             restyle(entry, "wrong", False)
         self.fail("")
 

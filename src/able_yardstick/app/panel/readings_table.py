@@ -15,7 +15,7 @@ from PySide6.QtGui import QBrush, QColor, QFont
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableView
 
 from ...core.document.channel import ContinuousChannel
-from ...core.gather.points import pin_of
+from ...core.gather.points import pins_of_rows
 from ...core.job.entries import amend, correct
 from ...core.journal.reading import Amended, Amendment
 from ...core.path.pin import raw_of_pin
@@ -26,7 +26,9 @@ from ..frame.workbench import Workbench, now
 
 Index = QModelIndex | QPersistentModelIndex
 ColumnKey = Literal["number", "reference", "raw", "shown", "direction"]
+Numbers = list[float | None]
 ARROWS = {"up": "↑", "down": "↓", "not stated": "·"}
+_WAYS = ("up", "down", "not stated")
 _TURNED = {"not stated": "up", "up": "down", "down": "not stated"}
 
 
@@ -38,6 +40,34 @@ class Column(NamedTuple):
     editable: bool
 
 
+def _numbers_of(channel: ContinuousChannel, rows: list[Amended]) -> dict[ColumnKey, Numbers]:
+    """The numbers of each column, in the units of its heading."""
+    readings = [row.reading for row in rows]
+    return {
+        "number": [float(n + 1) for n in range(len(rows))],
+        "reference": [_in_unit(channel, one.reference, one.reference_unit) for one in readings],
+        "raw": [
+            pin if one.raw else None for one, pin in zip(readings, pins_of_rows(channel, rows).tolist(), strict=True)
+        ],
+        "shown": [_in_unit(channel, one.shown, one.shown_unit or one.reference_unit) for one in readings],
+        "direction": [float(_WAYS.index(one.direction)) for one in readings],
+    }
+
+
+def _in_unit(channel: ContinuousChannel, value: float | None, unit: str) -> float | None:
+    """A value in the channel's unit; None if there is none, or if it measures something else."""
+    try:
+        return None if value is None else channel.in_unit(value, unit)[0]
+    except YardstickError:
+        return None
+
+
+def _decimals_in(numbers: Numbers) -> int:
+    """The most decimals, up to six, that any of some numbers needs."""
+    written = (len(f"{number:.6f}".rstrip("0").partition(".")[2]) for number in numbers if number is not None)
+    return max(written, default=0)
+
+
 class ReadingsModel(QAbstractTableModel):
     """The readings of the channel looked at, as they stand after their amendments."""
 
@@ -45,6 +75,7 @@ class ReadingsModel(QAbstractTableModel):
         super().__init__()
         self._bench, self._purpose, self._theme = bench, purpose, theme
         self._rows: list[Amended] = []
+        self._numbers: dict[ColumnKey, Numbers] = {}
         self._written_decimals: dict[ColumnKey, int] = {}
         self._channel: ContinuousChannel | None = None
         self.columns: tuple[Column, ...] = ()
@@ -62,15 +93,10 @@ class ReadingsModel(QAbstractTableModel):
             Column("shown", f"shown\n{channel.unit}", True),
             Column("direction", "way", True),
         )
-        self._written_decimals = {column.key: self._most_decimals(n) for n, column in enumerate(self.columns)}
+        self._numbers = _numbers_of(channel, self._rows)
+        most = decimals_for(channel.span / 1e5)
+        self._written_decimals = {key: min(_decimals_in(numbers), most) for key, numbers in self._numbers.items()}
         self.endResetModel()
-
-    def _most_decimals(self, column: int) -> int:
-        """The most decimals any number of a column needs, up to a hundred-thousandth of the span."""
-        assert self._channel is not None
-        numbers = (self.number(self.index(row, column)) for row in range(len(self._rows)))
-        written = (len(f"{number:.6f}".rstrip("0").partition(".")[2]) for number in numbers if number is not None)
-        return min(max(written, default=0), decimals_for(self._channel.span / 1e5))
 
     def row(self, number: int) -> Amended:
         """The reading in a row."""
@@ -97,26 +123,7 @@ class ReadingsModel(QAbstractTableModel):
 
     def number(self, index: Index) -> float | None:
         """The number of a cell, in the units of the headings; None if there is none, or it cannot be converted."""
-        try:
-            return self._number(index)
-        except YardstickError:
-            return None
-
-    def _number(self, index: Index) -> float | None:
-        assert self._channel is not None
-        row, key = self._rows[index.row()], self.columns[index.column()].key
-        reading = row.reading
-        if key == "number":
-            return float(index.row() + 1)
-        if key == "reference":
-            return self._channel.in_unit(reading.reference, reading.reference_unit)[0]
-        if key == "raw":
-            return pin_of(self._channel, row) if reading.raw else None
-        if key == "shown" and reading.shown is not None:
-            return self._channel.in_unit(reading.shown, reading.shown_unit or reading.reference_unit)[0]
-        if key == "direction":
-            return float(["up", "down", "not stated"].index(reading.direction))
-        return None
+        return self._numbers[self.columns[index.column()].key][index.row()]
 
     def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
         row = self._rows[index.row()]

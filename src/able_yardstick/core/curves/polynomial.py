@@ -1,6 +1,7 @@
 """A polynomial that carries the centre and scale it was fitted with."""
 
 from fractions import Fraction
+from functools import cached_property
 from math import comb
 from typing import ClassVar, Literal, Self
 
@@ -60,6 +61,10 @@ class Polynomial(Curve):
 
     def turning_points(self) -> tuple[float, ...]:
         """Signals strictly inside the domain where the slope changes sign."""
+        return self._turns
+
+    @cached_property
+    def _turns(self) -> tuple[float, ...]:
         derived = np.polynomial.polynomial.polyder(np.array(self.coefficients))
         low, high = self._z(np.array(self.domain))
         edge = _SAME_ROOT * (high - low)

@@ -122,13 +122,16 @@ class ContinuousChannel(_Named):
             conditions=self.conditions, fuel=self.fuel,
         )  # fmt: skip
 
-    @property
+    @cached_property
     def around(self) -> Conditions:
         """The conditions, with the sensor's supply as the converter's reference gives it where they share it."""
-        return self.surrounded(self.conditions)
+        return self._supplied(self.conditions)
 
     def surrounded(self, conditions: Conditions) -> Conditions:
         """Conditions of some moment, with the sensor's supply as the converter's reference gives it."""
+        return self.around if conditions is self.conditions else self._supplied(conditions)
+
+    def _supplied(self, conditions: Conditions) -> Conditions:
         converter = self.path.converter
         if not (converter.shares_supply and self.transducer.is_ratiometric):
             return conditions
@@ -156,13 +159,13 @@ class ContinuousChannel(_Named):
         """Values in a unit someone wrote, in the channel's own, shape (n,). Raises: UnitMismatch."""
         return [float(number) for number in self.converted(values, written, self.unit).ravel()]
 
-    @property
+    @cached_property
     def range(self) -> tuple[float, float]:
         """Lower and upper range value, in the channel's unit."""
         low, high = self.in_unit([self.transducer.range_low, self.transducer.range_high], self.transducer.unit)
         return low, high
 
-    @property
+    @cached_property
     def span(self) -> float:
         """Width of the range, in the channel's unit, above 0."""
         low, high = self.range

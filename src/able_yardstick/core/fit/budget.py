@@ -22,7 +22,7 @@ from ..uncertainty.coverage import Contribution, Interval, interval_of
 from ..wire.error_budget import budget_at
 from ..words.errors import YardstickError
 from .inputs import FitInputs, fit_inputs
-from .on_offer import candidates_of
+from .on_offer import candidate_of
 from .scatter import scatter_of
 
 Array = NDArray[np.float64]
@@ -155,8 +155,9 @@ class Reach(NamedTuple):
 @once_per_slice
 def reach_of(job: Job, channel: ContinuousChannel, model: ModelName) -> Reach | None:
     """U of a candidate from a quarter of its reach below to as much above; None where it is not known."""
-    row = next((row for row in candidates_of(job, channel) if row.model == model), None)
-    return None if row is None or row.fitted is None else reach_in(fit_inputs(job, channel), row.fitted)
+    inputs = fit_inputs(job, channel)
+    row = candidate_of(inputs, model)
+    return None if row is None or row.fitted is None else reach_in(inputs, row.fitted)
 
 
 @once_per_inputs

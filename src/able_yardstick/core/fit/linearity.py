@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from ..curves import Curve
 from ..regression.repeats import Stops, stop_numbers
-from ..regression.worst_error import best_slope, deciding
+from ..regression.worst_error import Points, best_slope, deciding
 
 Array = NDArray[np.float64]
 Rows = NDArray[np.bool_]
@@ -142,22 +142,21 @@ def _linearities(x: Array, average: Array) -> list[Term]:
     figures = (
         points.bound(best_slope(points)),
         float(np.max(np.abs(average - x))),
-        _zero_based((x - x[0])[1:], (average - average[0])[1:]),
+        _zero_based(deciding((x - x[0])[1:], (average - average[0])[1:])),
     )
     return [Term(name, means, figure) for (name, means), figure in zip(_STRAIGHT.items(), figures, strict=True)]
 
 
-def _zero_based(away: Array, rise: Array) -> float:
-    """The least largest deviation from lines through the lower end: it is convex in the slope, and found by thirds."""
-    slopes = rise / away
-    low, high = float(slopes.min()), float(slopes.max())
-    for _ in range(200):
-        first, second = low + (high - low) / 3, high - (high - low) / 3
-        if np.max(np.abs(rise - first * away)) <= np.max(np.abs(rise - second * away)):
-            high = second
-        else:
-            low = first
-    return float(np.max(np.abs(rise - (low + high) / 2 * away)))
+def _zero_based(points: Points) -> float:
+    """The least largest deviation from lines through the lower end, of points further up, away from it and risen.
+
+    Of each two points the line between them makes both deviations equal, and no line makes the larger one less; the
+    pair for which that is largest decides (the deviations are linear in the slope, the least of their maximum is where
+    a falling and a rising one cross).
+    """
+    away, rise = points
+    crossing = np.outer(rise, away) - np.outer(away, rise)
+    return float(np.max(crossing / np.add.outer(away, away)))
 
 
 def _directional(found: _Sorted) -> list[Term]:

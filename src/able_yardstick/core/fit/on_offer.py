@@ -5,11 +5,12 @@ from functools import partial
 import numpy as np
 from numpy.typing import NDArray
 
+from ..curves import AnyCurve
 from ..document.channel import ContinuousChannel
 from ..document.once import once_per_inputs, once_per_slice
 from ..job.job import Job
 from ..regression.choice import Candidate, Choice, candidate, simplest
-from ..regression.fitted import Fitted
+from ..regression.fitted import FitSpec, Fitted
 from ..regression.kinds import ModelName
 from ..regression.models import described
 from ..regression.worth import Worth, worth_of
@@ -22,16 +23,22 @@ Array = NDArray[np.float64]
 @once_per_inputs
 def made(inputs: FitInputs) -> list[Candidate]:
     """Every curve on offer; without readings only the described one, if there is one."""
-    signal, reference = inputs.points
-    found = []
-    if inputs.nominal is not None:
-        found.append(Candidate("nominal", described(inputs.nominal, signal, reference)))
-    for spec in inputs.specs if len(signal) else ():
-        if inputs.element is not None and spec.model in inputs.element.models:
-            found.append(element_candidate(inputs.element, signal, reference, spec, inputs.doubts, inputs.repeats))
-        else:
-            found.append(candidate(signal, reference, spec, inputs.doubts, inputs.repeats))
+    found = [] if inputs.nominal is None else [_as_described(inputs.nominal, inputs)]
+    found += [_tried(inputs, spec) for spec in (inputs.specs if inputs.signal else ())]
     return found
+
+
+def _as_described(nominal: AnyCurve, inputs: FitInputs) -> Candidate:
+    return Candidate("nominal", described(nominal, *inputs.points))
+
+
+def _tried(inputs: FitInputs, spec: FitSpec) -> Candidate:
+    """One model with its settings."""
+    signal, reference = inputs.points
+    element = inputs.element
+    if element is not None and spec.model in element.models:
+        return element_candidate(element, signal, reference, spec, inputs.doubts, inputs.repeats)
+    return candidate(signal, reference, spec, inputs.doubts, inputs.repeats)
 
 
 @once_per_slice
@@ -40,9 +47,14 @@ def candidates_of(job: Job, channel: ContinuousChannel) -> list[Candidate]:
     return made(fit_inputs(job, channel))
 
 
+@once_per_inputs
 def candidate_of(inputs: FitInputs, model: ModelName) -> Candidate | None:
-    """One of the curves on offer; None if it is not."""
-    return next((row for row in made(inputs.of_model(model)) if row.model == model), None)
+    """One of the curves on offer, made alone; None if it is not."""
+    if model == "nominal":
+        return None if inputs.nominal is None else _as_described(inputs.nominal, inputs)
+    only = inputs.of_model(model)
+    spec = next((spec for spec in only.specs if spec.model == model), None) if only.signal else None
+    return None if spec is None else _tried(only, spec)
 
 
 @once_per_inputs

@@ -17,6 +17,7 @@ from .points import points_of
 Array = NDArray[np.float64]
 _CLEAR = 4.0
 _NEAR_SHARE = 0.05  # of the span: how near two readings lie to be compared
+_ALLOWED_SHARE = 0.005  # of the span, where no tolerance is stated
 _END_WEIGHT = 1.6  # a gap at an end of the range is bridged by extrapolation
 _ENOUGH_SHARE = 0.12
 
@@ -53,10 +54,11 @@ def conflicts_of(job: Job, channel: ContinuousChannel) -> tuple[Conflict, ...]:
         _Seen(row.reading.id, row.reading.direction, float(pin), float(value), _noise_value(channel, row, abs(slope)))
         for row, pin, value in zip(points.rows, points.signal, points.reference, strict=True)
     ]
+    allowed = channel.allowed_error() or _ALLOWED_SHARE * channel.span
     found: dict[tuple[str, str], Conflict] = {}
     for ordered in (sorted(seen, key=lambda one: one.pin), sorted(seen, key=lambda one: one.value)):
         for one, two in pairwise(ordered):
-            conflict = _between(channel, one, two, slope)
+            conflict = _between(channel, one, two, slope, allowed)
             if conflict is not None:
                 found.setdefault((conflict.first, conflict.second), conflict)
     return tuple(found.values())
@@ -86,16 +88,12 @@ def _noise_value(channel: ContinuousChannel, row: Amended, slope: float) -> floa
     return float(np.hypot(raw.spread * per * slope, spread))
 
 
-def _allowed(channel: ContinuousChannel) -> float:
-    return channel.allowed_error() or 0.005 * channel.span
-
-
-def _between(channel: ContinuousChannel, one: _Seen, two: _Seen, slope: float) -> Conflict | None:
+def _between(channel: ContinuousChannel, one: _Seen, two: _Seen, slope: float, allowed: float) -> Conflict | None:
     """The conflict of two neighbours: how far their references differ from what their signals differ by."""
     by_signal, by_reference = (two.pin - one.pin) * slope, two.value - one.value
     near = min(abs(by_signal), abs(by_reference)) < _NEAR_SHARE * channel.span
     turned = {one.direction, two.direction} == {"up", "down"}
-    limit = max(_allowed(channel) * (2 if turned else 1), _CLEAR * float(np.hypot(one.noise, two.noise)))
+    limit = max(allowed * (2 if turned else 1), _CLEAR * float(np.hypot(one.noise, two.noise)))
     if not near or abs(by_reference - by_signal) <= limit:
         return None
     unit, pin_unit = channel.unit, channel.path.pin_unit

@@ -1,5 +1,6 @@
 """The readings in use as points: signal at the pin and reference, in the channel's unit."""
 
+from collections.abc import Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -32,10 +33,10 @@ class Points(NamedTuple):
 def points_of(job: Job, channel: ContinuousChannel) -> Points:
     """The readings a curve is fitted to, without the excluded ones."""
     rows = tuple(row for row in job.amended(channel.id, "gather") if row.is_used)
-    return Points(rows, _pins(channel, rows), _references(channel, rows))
+    return Points(rows, pins_of_rows(channel, rows), _references(channel, rows))
 
 
-def _pins(channel: ContinuousChannel, rows: tuple[Amended, ...]) -> Array:
+def pins_of_rows(channel: ContinuousChannel, rows: Sequence[Amended]) -> Array:
     """Their signals at the pin (n,), those met alike together; NaN where only the shown value was seen."""
     found = np.full(len(rows), np.nan)
     alike: dict[tuple[Met, Conditions], list[int]] = {}

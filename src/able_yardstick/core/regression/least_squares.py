@@ -5,6 +5,7 @@ The spread of the coefficients follows from the triangular factor: cov = s^2 (R^
 """
 
 from fractions import Fraction
+from functools import cache
 from math import comb
 from typing import NamedTuple
 
@@ -106,15 +107,17 @@ def solve(signal: Array, value: Array, degree: int, weights: Array | None = None
     level = float(value.mean())
     design = np.asarray(chebvander((signal - centre) / scale, degree), dtype=np.float64)
     found = _qr(design, value - level, _relative(weights, len(signal)))
-    to_powers = np.stack([np.pad(cheb2poly(row), (0, degree - n)) for n, row in enumerate(_units(degree))], axis=1)
+    to_powers = _plain_powers(degree)
     coefficients = to_powers @ found.coefficients
     coefficients[0] += level
     return _solution(coefficients, to_powers @ found.inverse, found.ssr, len(signal), centre, scale, 0)
 
 
-def _units(degree: int) -> list[Array]:
-    """Each of Chebyshev's polynomials alone, as coefficients."""
-    return [np.eye(n + 1)[n] for n in range(degree + 1)]
+@cache
+def _plain_powers(degree: int) -> Array:
+    """What turns coefficients of Chebyshev's polynomials into those of plain powers: shape (degree + 1, degree + 1)."""
+    units = [np.eye(n + 1)[n] for n in range(degree + 1)]
+    return np.stack([np.pad(cheb2poly(row), (0, degree - n)) for n, row in enumerate(units)], axis=1)
 
 
 def _relative(weights: Array | None, count: int) -> Array:

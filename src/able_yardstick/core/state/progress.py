@@ -46,11 +46,18 @@ StepFunction = Callable[[Job, Any], StepProgress]
 
 def progress_of(job: Job, channel: AnyChannel, *, checked: bool = True) -> tuple[StepProgress, ...]:
     """The steps of a channel, in order; what must be reckoned is not `checked` where there is no time for it yet."""
-    later = () if checked else steps_of(channel)[1:]
+    if checked:
+        return _checked(job, channel)
+    later = steps_of(channel)[1:]
     return tuple(
         StepProgress(name, "empty", 0, "not checked yet") if name in later else _progress(job, channel, name)
         for name in STEP_NAMES
     )
+
+
+@once_per_slice
+def _checked(job: Job, channel: AnyChannel) -> tuple[StepProgress, ...]:
+    return tuple(_progress(job, channel, name) for name in STEP_NAMES)
 
 
 def steps_of(channel: AnyChannel) -> tuple[StepName, ...]:
@@ -58,7 +65,6 @@ def steps_of(channel: AnyChannel) -> tuple[StepName, ...]:
     return tuple(_STEPS[channel.kind])
 
 
-@once_per_slice
 def _progress(job: Job, channel: AnyChannel, name: StepName) -> StepProgress:
     """How far a channel has come at one step."""
     step = _STEPS[channel.kind].get(name)

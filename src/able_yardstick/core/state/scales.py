@@ -305,9 +305,14 @@ def _shown(job: Job, channel: ContinuousChannel) -> Scale | None:
 
 
 def signals_at(scale: Scale, values: Array) -> Array:
-    """Where on the axis graduations stand, values (n,) -> signals (n,): read off 1,025 samples of the scale."""
+    """Where on the axis graduations stand, values (n,) -> signals (n,)."""
+    return signals_of(scale)(values)
+
+
+def signals_of(scale: Scale) -> Callable[[Array], Array]:
+    """What finds where values (n,) stand on the axis, as signals (n,): by 1,025 samples of the scale, read once."""
     pins = np.linspace(*scale.usable, _SAMPLES)
     read = scale.grade(pins)
     if read[0] > read[-1]:
         pins, read = pins[::-1], read[::-1]
-    return np.asarray(np.interp(values, read, pins))
+    return lambda values: np.asarray(np.interp(values, read, pins))

@@ -9,9 +9,10 @@ from ....core.curves import AnyCurve
 from ....core.document.channel import ContinuousChannel
 from ....core.document.nominal import curve_in_unit, nominal_curve
 from ....core.fit.budget import reach_of
-from ....core.fit.on_offer import candidates_of
+from ....core.fit.inputs import fit_inputs
+from ....core.fit.on_offer import candidate_of
 from ....core.forms.cost import packing_errors
-from ....core.gather.points import Points, pin_of, points_of
+from ....core.gather.points import Points, pin_of, pins_of_rows, points_of
 from ....core.job.in_force import believed, curve_in_use, kept_packing, packed_curve
 from ....core.job.job import Job
 from ....core.journal.reading import Amended, Direction
@@ -93,9 +94,10 @@ class Pictured(NamedTuple):
 def pictured(job: Job, channel: ContinuousChannel, plots: Plots, candidate: ModelName | None) -> Pictured | None:
     """The curve to picture at a step; None where there is none yet."""
     if plots.candidate:
-        rows = {row.model: row for row in candidates_of(job, channel)}
-        for model in (candidate, "line", "nominal"):
-            row = rows.get(model) if model else None
+        inputs = fit_inputs(job, channel)
+        models: tuple[ModelName | None, ...] = (candidate, "line", "nominal")
+        for model in models:
+            row = candidate_of(inputs, model) if model else None
             if row is not None and row.fitted is not None:
                 return Pictured(row.fitted.curve, row.fitted, CAPTIONS[row.model])
     use = curve_in_use(job, channel)
@@ -198,10 +200,11 @@ def _grouped(rows: list[tuple[MarkKind, float, float]]) -> list[Marks]:
 
 def _reading_marks(job: Job, channel: ContinuousChannel) -> list[Marks]:
     rows = []
-    for row in job.amended(channel.id, "gather"):
+    amended = job.amended(channel.id, "gather")
+    for row, pin in zip(amended, pins_of_rows(channel, amended).tolist(), strict=True):
         try:
             value = channel.in_unit(row.reading.reference, row.reading.reference_unit)[0]
-            rows.append((_kind_of(row), pin_of(channel, row), value))
+            rows.append((_kind_of(row), pin, value))
         except YardstickError:
             continue  # an excluded reading of something the channel no longer measures
     return _grouped(rows)

@@ -4,7 +4,7 @@ import numpy as np
 import pyqtgraph as pg
 from PySide6.QtCore import QPointF, Qt, Signal
 from PySide6.QtGui import QBrush, QColor, QFont, QMouseEvent, QPainter, QPaintEvent, QPixmap, QResizeEvent, QWheelEvent
-from PySide6.QtWidgets import QFrame, QLabel
+from PySide6.QtWidgets import QFrame, QGraphicsPathItem, QGraphicsRectItem, QLabel
 
 from ....core.words.numerals import decimals_for, fixed
 from ...frame.theme import Theme, bold, font
@@ -138,22 +138,28 @@ class AlignedPlot(QFrame):
         theme = self._theme
         edge = pg.mkPen(theme.color("red"), width=1) if band.style == "tolerance" else pg.mkPen(None)
         fill = theme.color("allowed", 140) if band.style == "tolerance" else theme.color("teal", 60)
-        curves = [pg.PlotDataItem(band.x, y, pen=edge) for y in (band.low, band.high)]
-        for curve in curves:
-            item.addItem(curve)
-        filled = pg.FillBetweenItem(*curves, brush=pg.mkBrush(fill))
-        filled.setZValue(-10)
-        item.addItem(filled)
+        around = np.concatenate([band.x, band.x[::-1]]), np.concatenate([band.low, band.high[::-1]])
+        area = QGraphicsPathItem(pg.arrayToQPath(*around))
+        area.setBrush(pg.mkBrush(fill))
+        area.setPen(pg.mkPen(None))
+        area.setZValue(-10)
+        item.addItem(area, ignoreBounds=True)
+        if band.style == "tolerance":
+            for y in (band.low, band.high):
+                item.addItem(pg.PlotCurveItem(band.x, y, pen=edge), ignoreBounds=True)
 
     def _draw_reach(self, item: pg.PlotItem, content: PlotContent) -> None:
         """Hatch what lies beyond the curve's reach."""
         if content.reach is None:
             return
         low, high = self._sight.axis
+        bottom, top = content.y_range
         hatch = QBrush(self._theme.color("muted", 90), Qt.BrushStyle.BDiagPattern)
         for start, end in ((low, min(content.reach[0], high)), (max(content.reach[1], low), high)):
             if end - start > 1e-6 * (high - low):
-                region = pg.LinearRegionItem((start, end), movable=False, brush=hatch, pen=pg.mkPen(None))
+                region = QGraphicsRectItem(start, bottom, end - start, top - bottom)
+                region.setBrush(hatch)
+                region.setPen(pg.mkPen(None))
                 region.setZValue(-5)
                 item.addItem(region, ignoreBounds=True)
 
@@ -171,35 +177,36 @@ class AlignedPlot(QFrame):
             "accepted beyond": ("green", Qt.PenStyle.DashLine),
         }[line.style]
         pen = pg.mkPen(self._theme.color(color), width=1, style=style)
+        if len(line.x) <= _MANY_SAMPLES:
+            item.addItem(pg.PlotCurveItem(line.x, line.y, pen=pen, antialias=True), ignoreBounds=True)
+            return
         drawn = pg.PlotDataItem(line.x, line.y, pen=pen, antialias=True)
-        item.addItem(drawn)
-        if len(line.x) > _MANY_SAMPLES:
-            drawn.setDownsampling(auto=True, method="peak")
-            drawn.setClipToView(True)
+        item.addItem(drawn, ignoreBounds=True)
+        drawn.setDownsampling(auto=True, method="peak")
+        drawn.setClipToView(True)
 
     def _draw_marks(self, item: pg.PlotItem, marks: Marks) -> None:
         color = self._mark_color(marks.kind)
         hollow = marks.kind in _HOLLOW
         size = {"excluded": 9, "knot": 6, "found": 8}.get(marks.kind, 9)
         brush = pg.mkBrush(self._theme.color("paper")) if hollow else pg.mkBrush(color)
-        item.addItem(
-            pg.ScatterPlotItem(
-                marks.x, marks.y, symbol=_SYMBOLS[marks.kind], size=size, brush=brush, pen=pg.mkPen(color, width=1.4)
-            )
-        )
+        pen = pg.mkPen(color, width=1.4)
+        drawn = pg.ScatterPlotItem(marks.x, marks.y, symbol=_SYMBOLS[marks.kind], size=size, brush=brush, pen=pen)
+        item.addItem(drawn, ignoreBounds=True)
 
     def _draw_whiskers(self, item: pg.PlotItem, whiskers: Whiskers) -> None:
         pen = pg.mkPen(self._theme.color("teal"), width=1)
         bars = pg.ErrorBarItem(
             x=whiskers.x, y=whiskers.y, width=2 * whiskers.half_x, height=2 * whiskers.half_y, beam=None, pen=pen
         )
-        item.addItem(bars)
+        item.addItem(bars, ignoreBounds=True)
 
     def _draw_stems(self, item: pg.PlotItem, marks: Marks) -> None:
         """A line from zero to each error: the gap between the jaws."""
         x = np.repeat(marks.x, 2)
         y = np.stack([np.zeros_like(marks.y), marks.y], axis=1).ravel()
-        item.addItem(pg.PlotDataItem(x, y, connect="pairs", pen=pg.mkPen(self._mark_color(marks.kind), width=1)))
+        pen = pg.mkPen(self._mark_color(marks.kind), width=1)
+        item.addItem(pg.PlotCurveItem(x, y, connect="pairs", pen=pen), ignoreBounds=True)
 
     def _mark_color(self, kind: MarkKind) -> QColor:
         names = {

@@ -1,16 +1,18 @@
 """Which graduations a scale gets at a width: 1-2-5 steps whose labels never touch."""
 
 import math
+import statistics
 from collections.abc import Callable
 from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
-from ....core.state.scales import Scale, signals_at
+from ....core.state.scales import Scale, signals_of
 from ....core.words.numerals import decimals_for, fixed
 
 Array = NDArray[np.float64]
+Placing = Callable[[Array], Array]  # values (n,) to pixels (n,)
 LABEL_GAP = 10.0
 TICK_GAP = 5.0
 _MOST_TICKS = 2000
@@ -65,24 +67,29 @@ def graduate(scale: Scale, ends: Ends, width_of: Callable[[str], float]) -> Grad
     low, high = sorted(float(v) for v in scale.grade(np.array(stretch)))
     if not high - low > 1e-12 * max(abs(low), abs(high)):
         return Graduations((), ())
+    signals = signals_of(scale)
+
+    def place(values: Array) -> Array:
+        return ends.x(signals(values))
+
     steps = steps_from((high - low) / 400)
-    major = next((step for step in steps if _roomy(scale, ends, low, high, step, width_of)), steps[-1])
+    major = next((step for step in steps if _roomy(place, low, high, step, width_of)), steps[-1])
     values = _multiples(low, high, major)
-    marks = _without_collisions(ends.x(signals_at(scale, values)), values, major, width_of)
-    found = Graduations(marks, _minor(scale, ends, low, high, major))
+    marks = _without_collisions(place(values), values, major, width_of)
+    found = Graduations(marks, _minor(place, low, high, major))
     crowded = low > 0 and high > _CROWDED * low and sum(bool(mark.text) for mark in marks) < _FEWEST_LABELS
-    return _by_decades(scale, ends, low, high, width_of) if crowded else found
+    return _by_decades(place, low, high, width_of) if crowded else found
 
 
-def _by_decades(scale: Scale, ends: Ends, low: float, high: float, width_of: Callable[[str], float]) -> Graduations:
+def _by_decades(place: Placing, low: float, high: float, width_of: Callable[[str], float]) -> Graduations:
     """Graduations at 1, 2 and 5 of every decade: for a scale so bent that even steps would all crowd at one end."""
     decades = range(math.floor(math.log10(low)), math.floor(math.log10(high)) + 1)
     every = np.array([digit * 10.0**decade for decade in decades for digit in range(1, 10)])
     every = every[(every >= low) & (every <= high)]
     leading = np.round(every / 10.0 ** np.floor(np.log10(every) + 1e-9))
     values = every[np.isin(leading, (1, 2, 5))]
-    marks = _without_collisions(ends.x(signals_at(scale, values)), values, 10.0 ** decades[0], width_of)
-    return Graduations(marks, tuple(ends.x(signals_at(scale, every)).tolist()))
+    marks = _without_collisions(place(values), values, 10.0 ** decades[0], width_of)
+    return Graduations(marks, tuple(place(every).tolist()))
 
 
 def _multiples(low: float, high: float, step: float) -> Array:
@@ -90,14 +97,19 @@ def _multiples(low: float, high: float, step: float) -> Array:
     return np.asarray(np.arange(first, last + 1) * step, dtype=np.float64)
 
 
-def _roomy(scale: Scale, ends: Ends, low: float, high: float, step: float, width_of: Callable[[str], float]) -> bool:
+def _roomy(place: Placing, low: float, high: float, step: float, width_of: Callable[[str], float]) -> bool:
     values = _multiples(low, high, step)
     if len(values) > _MOST_TICKS:
         return False
     if len(values) < 2:
         return True
     widest = max(width_of(_label(values[0], step)), width_of(_label(values[-1], step)))
-    return bool(np.median(np.abs(np.diff(ends.x(signals_at(scale, values))))) >= widest + LABEL_GAP)
+    return _usual_gap(place(values)) >= widest + LABEL_GAP
+
+
+def _usual_gap(pixels: Array) -> float:
+    """The median distance from mark to mark, of several."""
+    return float(statistics.median(np.abs(np.diff(pixels)).tolist()))
 
 
 def _label(value: float, step: float) -> str:
@@ -121,12 +133,12 @@ def _without_collisions(
     return tuple(marks)
 
 
-def _minor(scale: Scale, ends: Ends, low: float, high: float, major: float) -> tuple[float, ...]:
+def _minor(place: Placing, low: float, high: float, major: float) -> tuple[float, ...]:
     leading = round(major / 10.0 ** math.floor(math.log10(major) + 1e-9))
     for parts in {1: (10, 5, 2), 2: (10, 4, 2), 5: (10, 5)}[leading]:
         values = _multiples(low, high, major / parts)
         if 1 < len(values) <= _MOST_TICKS:
-            pixels = ends.x(signals_at(scale, values))
-            if np.median(np.abs(np.diff(pixels))) >= TICK_GAP:
+            pixels = place(values)
+            if _usual_gap(pixels) >= TICK_GAP:
                 return tuple(pixels.tolist())
     return ()

@@ -232,8 +232,7 @@ class FitPanel(StepPanel):
         for place, row in enumerate(seen):
             if row.model not in self._rows:
                 self._rows[row.model] = CandidateRow(self.look_at, row.model, self.theme)
-            self._rows_box.removeWidget(self._rows[row.model])
-            self._rows_box.insertWidget(place, self._rows[row.model])
+            self._place_row(self._rows[row.model], place)
             marks = []
             if advised is not None and advised.candidate.model == row.model:
                 marks.append("recommended")
@@ -241,9 +240,16 @@ class FitPanel(StepPanel):
                 marks.append("in use")
             looked = looked_at is not None and row.model == looked_at.model
             self._rows[row.model].show_candidate(row, looked, marks, Sizes(widest, finest), self.theme, channel.unit)
+        if list(self._rows) == present:
+            return
         self._rows = {model: self._rows[model] for model in present}
         for first, second in pairwise(self._rows.values()):
             self.setTabOrder(first.button, second.button)
+
+    def _place_row(self, row: CandidateRow, place: int) -> None:
+        if self._rows_box.indexOf(row) != place:
+            self._rows_box.removeWidget(row)
+            self._rows_box.insertWidget(place, row)
 
     def _show_more(self, hidden: int, any_readings: bool) -> None:
         self.more.setVisible(any_readings)

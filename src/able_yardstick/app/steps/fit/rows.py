@@ -13,7 +13,7 @@ from ....core.regression.fitted import Fitted
 from ....core.regression.kinds import ModelName
 from ....core.words.numerals import decimals_for, fixed
 from ...frame.theme import Theme, bold, font
-from ...panel.fields import label
+from ...panel.fields import label, restyle
 
 
 class ErrorSketch(QWidget):
@@ -25,14 +25,18 @@ class ErrorSketch(QWidget):
         self._x: list[float] = []
         self._y: list[float] = []
         self._scale = 1.0
+        self._drawn: tuple[object, ...] = ()
         self.setFixedSize(QSize(38, 24))
 
     def show_errors(self, fitted: Fitted | None, scale: float, theme: Theme) -> None:
         """Take the errors of a fit, drawn to a common scale."""
-        self._theme, self._scale = theme, scale or 1.0
         order = np.argsort(fitted.signals).tolist() if fitted else []
-        self._x = [fitted.signals[n] for n in order] if fitted else []
-        self._y = [fitted.errors[n] for n in order] if fitted else []
+        x = [fitted.signals[n] for n in order] if fitted else []
+        y = [fitted.errors[n] for n in order] if fitted else []
+        if (x, y, scale, theme) == self._drawn:
+            return
+        self._drawn = x, y, scale, theme
+        self._theme, self._scale, self._x, self._y = theme, scale or 1.0, x, y
         self.update()
 
     def paintEvent(self, _event: QPaintEvent) -> None:
@@ -103,12 +107,13 @@ class CandidateRow(QFrame):
             part.setText(text)
         self._numbers[1].setToolTip(fitted.why_no_spread if fitted and fitted.residual_sd is None else "")
         self._words.setText(row.refusal or self._said(fitted, marks))
-        self._words.setProperty("role", "error" if row.refusal else "muted")
-        self._words.style().polish(self._words)
+        restyle(self._words, "role", "error" if row.refusal else "muted")
         self._sketch.show_errors(fitted, sizes.widest, theme)
         fill = theme.accent_fill if looked_at else "transparent"
         edge = theme.accent if looked_at else "transparent"
-        self.setStyleSheet(f"CandidateRow {{ background: {fill}; border: 1px solid {edge}; border-radius: 5px; }}")
+        look = f"CandidateRow {{ background: {fill}; border: 1px solid {edge}; border-radius: 5px; }}"
+        if look != self.styleSheet():  # which would lay out and paint all of it anew
+            self.setStyleSheet(look)
         self.button.setAccessibleDescription(
             f"largest error {texts[0]} {unit}, standard error {texts[1]}. {row.refusal}"
         )
