@@ -1,5 +1,15 @@
-"""`python -m able_yardstick` is the command `able-yardstick`."""
+"""`able-yardstick`, and `python -m able_yardstick`."""
 
-from .cli.main import main
+from .loading import hold
 
-main()
+
+def main() -> None:
+    """Load the command line and run it."""
+    hold()
+    from .cli.main import main as run
+
+    run()
+
+
+if __name__ == "__main__":
+    main()

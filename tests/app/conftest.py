@@ -66,7 +66,7 @@ def window(qtbot, caplog, settings, demo_file):
     made = open_window(demo_file, settings)
     qtbot.addWidget(made)
     made.show()
-    made.build_rest()
+    made.build_all()
     qtbot.waitExposed(made)
     yield made
     made.close()

@@ -4,6 +4,7 @@ import logging
 import signal
 import sys
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 from types import TracebackType
 
@@ -11,6 +12,7 @@ from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QApplication
 
 from ..core.words.errors import BadJob
+from ..loading import release
 from .frame.settings import Settings
 from .frame.theme import THEMES, dress
 from .frame.window import MainWindow
@@ -77,5 +79,11 @@ def run(path: Path | None) -> int:
     window = open_window(path, Settings())
     sys.excepthook = _tell(window)
     window.show()
-    QTimer.singleShot(0, window.build_rest)
+    QTimer.singleShot(0, partial(finish, window))
     return made.exec()
+
+
+def finish(window: MainWindow) -> None:
+    """What follows the first picture."""
+    window.build_rest()
+    release()

@@ -10,6 +10,8 @@ from typing import NamedTuple, NoReturn
 import typer
 from typer.core import TyperGroup
 
+from ..loading import release
+
 
 class Command(NamedTuple):
     """Where a command stands, and what it does in a sentence."""
@@ -48,6 +50,7 @@ def loaded(name: str) -> typer.core.TyperCommand:
     row = COMMANDS[name]
     single = typer.Typer(add_completion=False, pretty_exceptions_enable=False, rich_markup_mode=None)
     single.command(name)(getattr(import_module(f".{row.module}", __package__), row.function))
+    release()
     return typer.main.get_command(single)  # type: ignore[return-value]  # one command and no callback
 
 
@@ -82,9 +85,9 @@ app = typer.Typer(
 def window(context: typer.Context) -> None:
     """Open the window with the last job."""
     if context.invoked_subcommand is None:
-        from ..app.main import run
+        from .window import show
 
-        raise typer.Exit(run(None))
+        show(None)
 
 
 def main() -> NoReturn:

@@ -37,6 +37,15 @@ def test_a_first_start_begins_an_empty_job(qtbot, settings, documents):
     assert start(qtbot, None, settings).bench.path == documents / "Job 1.yardstick.json"
 
 
+def test_a_job_opened_later_is_checked_bit_by_bit_too(qtbot, settings, documents, demo_file):
+    window = start(qtbot, None, settings)
+    window.open_job(demo_file)
+    qtbot.waitUntil(lambda: window.bench.is_all_checked, timeout=20_000)
+    says = [step.says for channel in window.bench.job.channels for step in window.bench.progress(channel)]
+    assert says
+    assert "not checked yet" not in says
+
+
 def test_a_damaged_job_is_refused_and_another_begun(qtbot, settings, documents, tmp_path):
     bad = tmp_path / "bad.yardstick.json"
     bad.write_text("{}")

@@ -20,7 +20,7 @@ def started(path):
     """The window as the program opens it."""
     window = open_window(path, Settings())
     window.show()
-    window.build_rest()
+    window.build_all()
     assert QTest.qWaitForWindowExposed(window)
     window.activateWindow()
     assert QTest.qWaitForWindowActive(window)

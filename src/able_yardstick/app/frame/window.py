@@ -62,7 +62,7 @@ SideName = Literal["sources", "references"]
 SMALLEST = (1024, 700)
 FIRST_SIZE = (1280, 800)
 _SPLIT = [226, 696, 358]
-_BETWEEN_CHECKS_MS = 40
+_BETWEEN_CHECKS_MS = 20
 
 
 def _sources(window: "MainWindow") -> StepPanel:
@@ -97,6 +97,8 @@ class MainWindow(QMainWindow):
         self._side: SideName | None = None
         self._live: LiveBench | None = None
         self._is_painted = False
+        self._checks = QTimer(self, singleShot=True, interval=_BETWEEN_CHECKS_MS)
+        self._checks.timeout.connect(self._check_more)
         self.setWindowTitle("Able Yardstick")
         self.setMinimumSize(*SMALLEST)
         self.resize(*FIRST_SIZE)
@@ -302,22 +304,32 @@ class MainWindow(QMainWindow):
         self.tagboard.focus_selected()
 
     def build_rest(self) -> None:
-        """What need not be there for the first picture: the panel and the plots."""
+        """What need not be there for the first picture: the panel and the plots, and then how far each channel is."""
         self._is_painted = True
-        self._check_more()
+        self.bench.check(0)
         self._refresh(Change(job=True, step=True))
         QApplication.processEvents(QEventLoop.ProcessEventsFlag.ExcludeUserInputEvents)
         self.centre.build_plots()
         state = self._settings.layout("plots")
         if not state.isEmpty():
             self.centre.splitter.restoreState(state)
+        self._checks.start()
+
+    def build_all(self) -> None:
+        """All of it at once, for those who look at it rather than wait for it."""
+        self.build_rest()
+        self.bench.check(len(self.bench.job.channels))
+        self.tagboard.refresh()
 
     def _check_more(self) -> None:
         """Reckon how far some more channels have come, and go on once the window had its turn."""
-        if self.bench.check():
-            QTimer.singleShot(_BETWEEN_CHECKS_MS, self, self._check_more)
-        if self._is_painted:
-            self.tagboard.refresh()
+        self.bench.check()
+        self.tagboard.refresh()
+        self._check_what_is_left()
+
+    def _check_what_is_left(self) -> None:
+        if self._is_painted and not self.bench.is_all_checked:
+            self._checks.start()
 
     @property
     def live(self) -> "LiveBench":
@@ -340,7 +352,6 @@ class MainWindow(QMainWindow):
     def _panel(self, step: StepName | SideName) -> StepPanel:
         if step not in self._panels:
             self._panels[step] = _MAKERS[step](self)
-            self.panels.addWidget(self._panels[step])
         return self._panels[step]
 
     @property
@@ -354,6 +365,7 @@ class MainWindow(QMainWindow):
         job, channel = self.bench.job, self.bench.channel
         if change.job:
             self.tagboard.refresh()
+            self._check_what_is_left()
         elif change.channel:
             self.tagboard.refresh_selection()
         if not change.candidate:
@@ -374,6 +386,8 @@ class MainWindow(QMainWindow):
                 self._side = None
             panel = self._panel(self._side or self.bench.step)
             panel.show_now()
+            if self.panels.indexOf(panel) < 0:  # filled before it is seen, so that it is laid out once
+                self.panels.addWidget(panel)
             self.panels.setCurrentWidget(panel)
         self.centre.refresh()
 

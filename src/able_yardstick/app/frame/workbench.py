@@ -23,7 +23,7 @@ from ...core.words.errors import YardstickError
 from ...files.jobfile import JobFile
 
 log = logging.getLogger(__name__)
-CHECKED_AT_ONCE = 24  # channels that are checked before the window is there; the others follow
+CHECKED_AT_ONCE = 4  # channels: then the window has its turn
 Edit = Callable[[Job], Job]
 
 
@@ -122,8 +122,13 @@ class Workbench(QObject):
             self._progress[channel.id] = progress_of(self._job, channel, checked=checked)
         return self._progress[channel.id]
 
-    def check(self, most: int = CHECKED_AT_ONCE) -> bool:
-        """From now on reckon how far so many channels more have come; gives whether some are left.
+    @property
+    def is_all_checked(self) -> bool:
+        """Whether it is reckoned of every channel how far it has come."""
+        return self._is_checking and all(channel.id in self._checked for channel in self._job.channels)
+
+    def check(self, most: int = CHECKED_AT_ONCE) -> None:
+        """From now on reckon how far so many channels more have come, and the one looked at.
 
         The first picture does without, and a job of hundreds of channels is checked bit by bit.
         """
@@ -132,7 +137,6 @@ class Workbench(QObject):
         self._checked.update(left[:most])
         for name in (*left[:most], self._channel_id):
             self._progress.pop(name, None)
-        return len(left) > most
 
     def look_at_candidate(self, model: ModelName) -> None:
         """Look at another curve on offer, without choosing it."""
@@ -214,7 +218,6 @@ class Workbench(QObject):
 
     def add_channel(self, text: str, channel: AnyChannel) -> None:
         """Add a channel and look at it. Raises: what the edit refuses."""
-        self._checked.add(channel.id)
         self.edit(text, lambda job: add_channel_edit(job, channel))
         self.select(channel.id)
 

@@ -111,9 +111,9 @@ class FieldBase(QWidget):
         self.row.setSpacing(6)
         self._title = label(title, "muted", 12)
         self._title.setFixedWidth(LABEL_WIDTH)
-        self._title.setVisible(bool(title))
-        self.row.addWidget(self._title)
         self._column.addLayout(self.row)
+        self.row.addWidget(self._title)
+        self._title.setVisible(bool(title))
         self._error = Complaint()
         self._column.addWidget(self._error)
 
@@ -168,8 +168,8 @@ class TextField(FieldBase):
             self.row.addWidget(entry, 1)
         self._suffix = label(suffix, "muted", 12)
         self._suffix.setWordWrap(False)
-        self._suffix.setVisible(bool(suffix))
         self.row.addWidget(self._suffix)
+        self._suffix.setVisible(bool(suffix))
 
     def show_values(self, *texts: str, suffix: str | None = None) -> None:
         """Show the model's values, unless something is half typed or wrong here."""

@@ -101,7 +101,7 @@ def _pictures(folder: Path, job: Path) -> Iterator[Path]:
     made = application()
     window = open_window(job, Settings())
     window.show()
-    window.build_rest()
+    window.build_all()
     try:
         for view in VIEWS:
             _show(window, view)

@@ -1,12 +1,13 @@
 """Devices and their channels. Nothing assumes that every channel has a pin."""
 
 from functools import cached_property
-from typing import Annotated, Any, Literal, Self
+from typing import Annotated, Any, ClassVar, Literal, Self
 
 import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field, model_validator
 
+from ..curves import ComposedCurve
 from ..forms.spec import PackSpec
 from ..path.signal_path import Path
 from ..regression.fitted import FitSettings
@@ -88,6 +89,7 @@ class _Named(Frozen):
 class ContinuousChannel(_Named):
     """A transducer whose signal goes through a path to a converter. It is worked in `unit`."""
 
+    built_apart: ClassVar[tuple[type[Frozen], ...]] = (ComposedCurve, Path, Transducer)
     kind: Literal["continuous"] = "continuous"
     transducer: Transducer = Field(default_factory=Transducer)
     path: Path = Field(default_factory=Path)

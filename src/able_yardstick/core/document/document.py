@@ -2,12 +2,12 @@
 
 from collections import Counter
 from functools import cached_property
-from typing import Self
+from typing import ClassVar, Self
 
 from pydantic import model_validator
 
 from ..words.record import Frozen
-from .channel import AnyChannel, ConstantChannel, Device, Person
+from .channel import AnyChannel, ConstantChannel, ContinuousChannel, Device, Person
 from .chosen import FitRecord
 from .controller import Controller, Landing
 from .reference import Reference
@@ -20,6 +20,7 @@ class Document(Frozen):
     `set_aside` are channels that were taken away though something had happened to them: they can be brought back.
     """
 
+    built_apart: ClassVar[tuple[type[Frozen], ...]] = (ContinuousChannel,)
     title: str = "Untitled job"
     people: tuple[Person, ...] = ()
     devices: tuple[Device, ...] = ()

@@ -1,7 +1,7 @@
 """The job as one tree of frozen records: a document that may be changed, and a journal that only grows."""
 
 from functools import cached_property
-from typing import Any, Literal, NamedTuple, TypeVar
+from typing import Any, ClassVar, Literal, NamedTuple, TypeVar
 
 from pydantic import Field
 
@@ -38,6 +38,7 @@ class Slice(NamedTuple):
 class Job(Frozen):
     """One plant visit. `revision` counts every change, of the document or of the journal."""
 
+    built_apart: ClassVar[tuple[type[Frozen], ...]] = (Document,)
     format: Literal["able-yardstick-job"] = "able-yardstick-job"
     version: Literal[5] = 5
     id: str

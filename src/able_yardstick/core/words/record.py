@@ -3,7 +3,7 @@
 import hashlib
 import json
 from functools import cached_property
-from typing import Annotated, Any, Self
+from typing import Annotated, Any, ClassVar, Self
 
 from pydantic import AllowInfNan, BaseModel, ConfigDict, ValidationError
 
@@ -15,8 +15,17 @@ Finite = Annotated[float, AllowInfNan(False)]
 class Frozen(BaseModel):
     """A record that is never edited: a correction makes a new one."""
 
-    # built when first used: Job holds all others, so that start-up builds one validator instead of forty
+    # built when first used: Job holds all others, so that start-up builds one validator instead of a hundred
     model_config = ConfigDict(frozen=True, extra="forbid", ser_json_inf_nan="strings", defer_build=True)
+
+    built_apart: ClassVar[tuple[type["Frozen"], ...]] = ()  # large records it holds that others hold too
+
+    @classmethod
+    def model_rebuild(cls, **options: Any) -> bool | None:
+        """Build what checks the record; what it holds and others hold too is built first, once for all of them."""
+        for part in cls.built_apart:
+            part.model_rebuild()
+        return super().model_rebuild(**options)
 
     def __eq__(self, other: object) -> bool:
         """Whether all fields are equal; what was reckoned from them and kept beside them does not count."""

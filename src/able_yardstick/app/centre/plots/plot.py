@@ -48,7 +48,7 @@ class AlignedPlot(QFrame):
         self._theme = theme
         self._content: PlotContent | None = None
         # drawn into a picture, which is then shown: so the hairline moves over it without drawing it again
-        self._view = pg.PlotWidget(self, axisItems={"left": ValueAxis("left")})
+        self._view = pg.PlotWidget(self, axisItems={"left": ValueAxis("left")}, enableMenu=False)
         self._view.hide()
         self._picture: QPixmap | None = None
         self._view.setFrameShape(QFrame.Shape.NoFrame)
@@ -74,7 +74,6 @@ class AlignedPlot(QFrame):
 
     def _prepare(self) -> None:
         item = self._view.getPlotItem()
-        item.setMenuEnabled(False)
         item.hideButtons()
         item.setMouseEnabled(False, False)
         item.hideAxis("bottom")
