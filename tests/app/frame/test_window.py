@@ -4,8 +4,9 @@ import sys
 from itertools import pairwise
 
 import pytest
-from PySide6.QtCore import QPoint, Qt
+from PySide6.QtCore import QEvent, QObject, QPoint, Qt
 from PySide6.QtGui import QGuiApplication
+from PySide6.QtWidgets import QWidget
 
 from able_yardstick.app.frame.leave_out import LeaveOutDialog
 from able_yardstick.core.document.channel import ContinuousChannel
@@ -352,6 +353,37 @@ def test_save_as_goes_on_under_the_new_name(window, tmp_path):
     assert window.bench.try_edit("title", lambda job: job.with_(title="Copy", revision=job.revision + 1))
     assert read_job(tmp_path / "copy.yardstick.json").title == "Copy"
     assert read_job(old).title == "Quillstone Tileworks, Kiln 2"
+
+
+class Windows(QObject):
+    """Notes every widget that is shown as a window of its own."""
+
+    def __init__(self, main):
+        super().__init__()
+        self.main, self.seen = main, []
+
+    def eventFilter(self, watched, event):
+        if event.type() == QEvent.Type.Show and isinstance(watched, QWidget) and watched.isWindow():
+            self.seen += [] if watched is self.main else [type(watched).__name__]
+        return False
+
+
+def test_no_part_of_a_panel_is_ever_seen_as_a_window_of_its_own(qtbot, qapp, settings, demo_file):
+    from able_yardstick.app.main import open_window
+
+    window = open_window(demo_file, settings)
+    qtbot.addWidget(window)
+    others = Windows(window)
+    qapp.installEventFilter(others)
+    window.show()
+    window.build_all()
+    for tag in ("TE-204", "PS-211", "JQ-212"):
+        window.bench.select(window.bench.job.tagged(tag).id)
+        for step in STEP_NAMES:
+            window.bench.go(step)
+            qapp.processEvents()
+    qapp.removeEventFilter(others)
+    assert others.seen == []
 
 
 def test_no_reference_to_none_is_lost_by_painting(window):
