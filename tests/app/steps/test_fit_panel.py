@@ -45,7 +45,7 @@ def test_u_is_shown_with_every_row_it_is_made_of(window):
     assert any("rectangular, ÷ √3, × 62.42" in word for word in words)
     assert f"{budget.interval.expanded:.3f}" in panel.uncertainty_title.text()
     assert panel.expanded.text().startswith("U = ±0.188 kPa")
-    assert "There U grows: ±0.24 at" in panel._reach.text()
+    assert "There U grows: ±0.27 at" in panel._reach.text()
 
 
 def test_linearity_is_shown_in_units_and_percent_and_says_what_is_missing(window):

@@ -5,7 +5,7 @@ import pytest
 from scipy.special import stdtrit
 
 from able_yardstick.core.fit.budget import fit_budget
-from able_yardstick.core.fit.inputs import fit_inputs
+from able_yardstick.core.fit.inputs import FitInputs, fit_inputs
 from able_yardstick.core.job.channels import change_channel
 from able_yardstick.core.regression.fitted import FitSpec
 from able_yardstick.core.regression.models import fit
@@ -88,3 +88,30 @@ def test_two_limits_add_up_as_draws_say():
         Contribution("scatter", 0.1),
     ]
     assert interval_of(rows).expanded == pytest.approx(float(np.quantile(draws, 0.95)), rel=0.01)
+
+
+BENDS = {
+    "of third order": lambda x: 10 * x + 0.5 * x**2 - 0.08 * x**3,
+    "exponential": lambda x: 20 * np.exp(x / 3),
+    "even about the middle": lambda x: 10 * x + 0.02 * (x - 2.5) ** 4,
+    "saturating": lambda x: 60 * x / (1 + 0.25 * x),
+}
+
+
+@pytest.mark.parametrize("bend", BENDS)
+@pytest.mark.parametrize("count", [11, 22])
+def test_the_interval_of_a_third_order_holds_the_truth_just_beyond_the_readings_too(bend, count):
+    """Beyond by 2 % and by 5 % of the reach, below and above, of truths that a third order follows well or less so."""
+    truth, random = BENDS[bend], np.random.default_rng(2)
+    x, pins = np.linspace(0.5, 4.5, count), np.array([0.30, 0.42, 4.58, 4.70])
+    held, draws = np.zeros(4), 250
+    for _ in range(draws):
+        y = truth(x) + random.normal(0, 0.05, count)
+        fitted = fit(x, y, FitSpec(model="poly3"))
+        inputs = FitInputs(
+            unit="kPa", pin_unit="V", signal=tuple(x), reference=tuple(y), stops=tuple(range(count)), reference_rows=()
+        )
+        indicated = fitted.curve.value(pins) + random.normal(0, 0.05, 4)
+        claimed = [fit_budget(inputs, fitted, float(pin)).interval.expanded for pin in pins]
+        held += np.abs(indicated - truth(pins)) <= claimed
+    assert np.all(held / draws >= 0.93), held / draws

@@ -15,18 +15,17 @@ from ..curves import MonotoneCubic, Table
 from ..document.channel import ContinuousChannel
 from ..document.once import once_per_inputs, once_per_slice
 from ..job.job import Job
-from ..regression.fitted import FitSpec, Fitted
-from ..regression.kinds import DEGREES, ModelName
-from ..regression.models import fit
+from ..regression.fitted import Fitted
+from ..regression.kinds import ModelName
 from ..uncertainty.coverage import Contribution, Interval, interval_of
 from ..wire.error_budget import budget_at
 from ..words.errors import YardstickError
+from .beyond import bend_beyond
 from .inputs import FitInputs, fit_inputs
 from .on_offer import candidate_of
 from .scatter import scatter_of
 
 Array = NDArray[np.float64]
-_AS_SMALL = 1.5
 _PLACES, _BEYOND_PLACES = 15, 6  # at which U is reckoned along the reach, and beyond it on either side
 _BEND_MARGIN = 1.5  # how much larger the bend between two rows may be than that seen at them
 
@@ -104,39 +103,14 @@ def _between(fitted: Fitted, pin: float) -> list[Contribution]:
 
 
 def _beyond(inputs: FitInputs, fitted: Fitted, pin: float, remarks: list[str]) -> list[Contribution]:
-    """Beyond the readings: how far a curve with one term more, as well borne out by them, would have gone by there."""
     low, high = fitted.curve.domain
     if low <= pin <= high:
         return []
-    end = low if pin < low else high
-    rival = _rival(inputs, fitted)
-    if rival is None:
+    found = bend_beyond(inputs, fitted, pin)
+    if found is None:
         remarks.append("The readings are too few to tell how the curve may bend beyond them: U there is too small.")
         return []
-    at = np.array([end, pin])
-    away = float(np.diff(rival.curve.value(at))[0] - np.diff(fitted.curve.value(at))[0])
-    own, its = fitted.curve_spread(at), rival.curve_spread(at)
-    more = 0.0 if own is None or its is None else float(np.sqrt(max(its[1] ** 2 - own[1] ** 2, 0.0)))
-    standard = float(np.hypot(away, more))
-    return [Contribution("bend beyond the readings", standard, rival.dof, size=standard)]
-
-
-def _rival(inputs: FitInputs, fitted: Fitted) -> Fitted | None:
-    """The polynomial with the fewest terms more whose scatter is about as small; else the one of most terms."""
-    best: Fitted | None = None
-    for model, degree in DEGREES.items():
-        if degree < max(min(fitted.numbers, 5), 2):
-            continue
-        try:
-            found = fit(*inputs.points, FitSpec(model=model))
-        except YardstickError:
-            break
-        if found.residual_sd is None or fitted.residual_sd is None:
-            break
-        best = found
-        if found.residual_sd <= _AS_SMALL * fitted.residual_sd:
-            break
-    return best
+    return [found]
 
 
 class Reach(NamedTuple):
