@@ -5,14 +5,18 @@ import os
 import signal
 import subprocess
 import sys
+from datetime import UTC, datetime
 from pathlib import Path
 
 import pytest
 
+from able_yardstick.core.job.entries import exclude
 from able_yardstick.core.job.job import Job
+from able_yardstick.core.results.basis import stale_fit, stale_pack
 from able_yardstick.core.words.errors import BadJob
 from able_yardstick.files.jobfile import JobFile, backup_of, read_job, with_ending, write_job
 
+NOON = datetime(2026, 11, 20, 12, tzinfo=UTC)
 SCHEMA = Path(__file__).parents[2] / "docs" / "job-schema.json"
 
 
@@ -134,6 +138,27 @@ def test_a_job_of_an_earlier_version_opens_as_it_was_written(version, tmp_path):
     assert len(job.journal.looks) == len(old.get("wakes", []))
     write_job(tmp_path / "new.yardstick.json", job)
     assert read_job(tmp_path / "new.yardstick.json") == job
+
+
+@pytest.mark.parametrize("version", [1, 2, 3, 4])
+def test_what_an_earlier_version_made_stands_where_it_comes_out_the_same(version):
+    job = read_job(VERSIONS / f"kiln-2.version-{version}.yardstick.json")
+    assert {tag: stale_fit(job, job.continuous(tag)) for tag in ("pt-201", "at-208", "at-209")} == {
+        "pt-201": (), "at-208": (), "at-209": ()
+    }  # fmt: skip
+    otherwise = "an earlier version of the program made it, and it comes out otherwise now"
+    assert stale_fit(job, job.continuous("pt-202")) == (
+        otherwise,
+    )  # it was fitted to readings that were left out since
+    assert stale_pack(job, job.continuous("at-208")) == (() if version == 4 else (otherwise,))
+
+
+def test_what_an_earlier_version_made_is_stale_once_its_readings_change():
+    job = read_job(VERSIONS / "kiln-2.version-4.yardstick.json")
+    first = job.amended(job.continuous("pt-201").id, "gather")[0].reading.id
+    job = exclude(job, [first], "read too soon", NOON)
+    assert stale_fit(job, job.continuous("pt-201")) != ()
+    assert stale_pack(job, job.continuous("pt-201")) != ()
 
 
 def test_a_record_is_put_into_words_once(tmp_path, demo_job):

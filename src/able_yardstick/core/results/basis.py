@@ -17,6 +17,7 @@ from ..regression.kinds import ModelName
 from ..wake.inputs import look_inputs
 from ..words.errors import YardstickError
 from ..words.record import digest, digests
+from .remade import same_curve, same_numbers
 
 Basis = dict[str, str]
 _SIGN = "by "
@@ -61,7 +62,7 @@ _ORIGINS = {
     "zero": "the zero changed",
     "settings": "the settings of the fit changed",
 }
-_UNKNOWN = "it was made by an earlier version of the program"
+_UNKNOWN = "an earlier version of the program made it, and it comes out otherwise now"
 
 
 def fit_basis(job: Job, channel: ContinuousChannel, model: ModelName, unit: str) -> Basis:
@@ -129,6 +130,8 @@ def stale_fit(job: Job, channel: ContinuousChannel) -> tuple[str, ...]:
     except YardstickError:
         return ("the unit changed",)
     reasons = _changes(record.basis, now)
+    if reasons == (_UNKNOWN,) and same_curve(job, channel, record):
+        reasons = ()
     return reasons if curve_in_use(job, channel) else (*reasons, "the unit changed")
 
 
@@ -145,4 +148,6 @@ def stale_pack(job: Job, channel: ContinuousChannel) -> tuple[str, ...]:
     if record.unit != channel.unit:
         return ("the unit changed",)
     reasons = _changes(record.basis, now)
+    if reasons == (_UNKNOWN,) and same_numbers(job, channel, record):
+        reasons = ()
     return reasons or (("its curve is out of date",) if stale_fit(job, channel) else ())
