@@ -19,6 +19,14 @@ def no_window_left(qapp):
     assert [widget for widget in qapp.topLevelWidgets() if isinstance(widget, QMainWindow)] == []
 
 
+@pytest.fixture(autouse=True)
+def patience(monkeypatch):
+    """What is searched for is there when it is looked at; the tests of searching have less of it."""
+    from able_yardstick.app.frame import pack_search
+
+    monkeypatch.setattr(pack_search, "PATIENCE_S", 60.0)
+
+
 @pytest.fixture
 def settings(tmp_path):
     """Settings that nobody else has."""

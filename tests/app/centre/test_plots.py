@@ -12,6 +12,7 @@ from able_yardstick.core.job.channels import add_channel, change_channel, new_co
 from able_yardstick.core.job.entries import capture
 from able_yardstick.core.journal.reading import Raw, Reading
 from able_yardstick.core.pack.packed import packed_now
+from able_yardstick.core.pack.ready import make_ready
 from able_yardstick.core.results.choices import keep_packing
 from able_yardstick.core.state.progress import STEP_NAMES
 from able_yardstick.core.state.scales import axis_of
@@ -22,6 +23,7 @@ NOON = datetime(2026, 11, 20, 12, 0, tzinfo=UTC)
 
 def contents(job, tag, step, candidate=None):
     channel = job.continuous(job.tagged(tag).id)
+    make_ready(job, channel, (channel.pack_spec,))  # as the panel has it made
     shown = pictured(job, channel, STEPS[step].plots, candidate)
     return (
         curve_content(job, channel, STEPS[step].plots, axis_of(channel), shown),

@@ -292,6 +292,8 @@ class Centre(QWidget):
 
         job, step = self._bench.job, self._step
         axis = axis_of(channel)
+        if step.plots.knots:
+            self._bench.has_numbers(self._bench.continuous or channel)  # or they are searched for from now on
         curve = curve_content(job, channel, step.plots, axis, self._shown)
         errors = error_content(job, channel, step.plots, axis, self._shown)
         self.curve_plot.knots_move = step.plots.knots

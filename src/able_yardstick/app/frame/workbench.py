@@ -21,6 +21,7 @@ from ...core.regression.kinds import ModelName
 from ...core.state.progress import STEP_NAMES, StepName, StepProgress, progress_of, steps_of
 from ...core.words.errors import YardstickError
 from ...files.jobfile import JobFile
+from .pack_search import PackSearch
 
 log = logging.getLogger(__name__)
 CHECKED_AT_ONCE = 4  # channels: then the window has its turn
@@ -78,6 +79,9 @@ class Workbench(QObject):
         self._step: StepName = "describe"
         self._candidates: dict[str, ModelName] = {}
         self._progress: dict[str, tuple[StepProgress, ...]] = {}
+        self._searches: list[PackSearch] = []
+        self.search = self.new_search()
+        self.search.ended.connect(lambda: self._announce(Change()))
         self.saved_at: datetime | None = None
 
     # -- what is looked at ------------------------------------------------------------------------------------------
@@ -137,6 +141,15 @@ class Workbench(QObject):
         self._checked.update(left[:most])
         for name in (*left[:most], self._channel_id):
             self._progress.pop(name, None)
+
+    def new_search(self) -> PackSearch:
+        """A search for numbers that ends with the job."""
+        self._searches.append(PackSearch(self))
+        return self._searches[-1]
+
+    def has_numbers(self, channel: ContinuousChannel) -> bool:
+        """Whether a channel's numbers are made, or refused; they are searched for otherwise."""
+        return self.search.made(self._job, channel, (channel.pack_spec,))
 
     def look_at_candidate(self, model: ModelName) -> None:
         """Look at another curve on offer, without choosing it."""
@@ -335,6 +348,8 @@ class Workbench(QObject):
 
     def close(self) -> None:
         """Let others open the file."""
+        for search in self._searches:
+            search.close()
         if self._file is not None:
             self._file.close()
             self._file = None

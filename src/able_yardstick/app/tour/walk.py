@@ -129,6 +129,7 @@ def _show(window: "MainWindow", view: View) -> None:
         window.set_theme(view.theme)
     bench.select(bench.job.tagged(view.tag).id)
     bench.go(view.step)
+    bench.search.wait()
     if view.candidate:
         bench.look_at_candidate(view.candidate)
     channel = bench.continuous

@@ -64,7 +64,7 @@ def once_per_inputs(function: Callable[Concatenate[Inputs, P], R]) -> Callable[C
         if key not in kept:
             if len(kept) >= _MOST:
                 for old in list(kept)[: _MOST // 2]:
-                    del kept[old]
+                    kept.pop(old, None)  # which another thread may have done
             kept[key] = function(inputs, *args, **kwargs)
         return kept[key]
 

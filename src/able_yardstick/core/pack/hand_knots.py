@@ -23,7 +23,8 @@ def with_moved_knot(
 ) -> ContinuousChannel:
     """The channel with one knot of its table taken elsewhere, on the controller's steps and between its neighbours.
 
-    The first and the last knot keep their signals. `signal` is one the controller believes. Raises: NotApplicable.
+    The first and the last knot keep their signals, and one that its neighbours leave no room. `signal` is one the
+    controller believes. Raises: NotApplicable.
     """
     knots = knots_in(form)
     if knots is None or not 0 <= knot < len(knots.signals):
@@ -33,7 +34,8 @@ def with_moved_knot(
     apart = max(spec.signal_step or 0.0, _APART * (signals[-1] - signals[0]))
     if 0 < knot < len(signals) - 1:
         low, high = signals[knot - 1] + apart, signals[knot + 1] - apart
-        signals[knot] = _settled(min(max(signal, low), high), spec.signal_step)
+        if low <= high:  # else there is no room: it only goes up and down
+            signals[knot] = _settled(min(max(signal, low), high), spec.signal_step)
     values[knot] = _settled(value, spec.value_step)
     own = tuple(zip(signals, values, strict=True))
     return channel.with_(pack_spec=spec.with_(spacing="own", own_knots=own))

@@ -51,22 +51,37 @@ def packed_as(job: Job, channel: ContinuousChannel, spec: PackSpec) -> Packed:
     return packed(pack_inputs(job, channel, spec))
 
 
-_kept: dict[str, Packed] = {}
+_kept: dict[str, Packed | YardstickError] = {}
 _MOST_KEPT = 256
 
 
 def packed(inputs: PackInputs) -> Packed:
     """The numbers, made once for each inputs. Raises: what packing refuses."""
     key = digest(inputs)
-    if key not in _kept:
+    found = _kept.get(key)
+    if found is None:
         if len(_kept) >= _MOST_KEPT:
             _kept.clear()
-        shared = tuple(Shared(curve, curve.domain) for curve in inputs.shared)
-        around = Around(inputs.range, shared, inputs.named)
-        factor = inputs.reference_factor
-        taken = inputs.curve if factor == 1.0 else inputs.curve.stretched(1 / factor)
+        found = _kept[key] = _made(inputs)
+    if isinstance(found, YardstickError):
+        raise found.with_traceback(None)
+    return found
+
+
+def is_packed(inputs: PackInputs) -> bool:
+    """Whether the numbers are made, or refused, already."""
+    return digest(inputs) in _kept
+
+
+def _made(inputs: PackInputs) -> Packed | YardstickError:
+    shared = tuple(Shared(curve, curve.domain) for curve in inputs.shared)
+    around = Around(inputs.range, shared, inputs.named)
+    factor = inputs.reference_factor
+    taken = inputs.curve if factor == 1.0 else inputs.curve.stretched(1 / factor)
+    try:
         made = pack_in_full(taken, inputs.converter, inputs.spec, around)
         low, high = inputs.range
         cost = packing_cost(made.form, taken, inputs.converter, abs(high - low))
-        _kept[key] = Packed(made.form, cost, made.bound, made.table)
-    return _kept[key]
+    except YardstickError as error:
+        return error
+    return Packed(made.form, cost, made.bound, made.table)

@@ -11,6 +11,8 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from ..words import pace
+
 Array = NDArray[np.float64]
 _MOST = 50_000  # tried on either side: more only where the grid of offsets is coarser than the curve
 
@@ -97,6 +99,7 @@ def best_pair(
     for side in (-1, 1):
         for tried, slope in enumerate(slopes(near, side)):
             bound = points.bound(slope)
+            pace.step()
             if tried > _MOST or (best is not None and bound >= best.error):
                 break
             low, high = points.extremes(slope)

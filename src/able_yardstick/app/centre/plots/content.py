@@ -16,7 +16,8 @@ from ....core.gather.points import Points, pin_of, pins_of_rows, points_of
 from ....core.job.in_force import believed, curve_in_use, kept_packing, packed_curve
 from ....core.job.job import Job
 from ....core.journal.reading import Amended, Direction
-from ....core.pack.packed import packed_now
+from ....core.pack.inputs import pack_inputs
+from ....core.pack.packed import Packed, is_packed, packed_now
 from ....core.path.pin import pin_per_raw
 from ....core.prove.checks import Check, checks_of
 from ....core.prove.proof import judge
@@ -211,13 +212,21 @@ def _reading_marks(job: Job, channel: ContinuousChannel) -> list[Marks]:
 
 
 def _knots(job: Job, channel: ContinuousChannel) -> list[Marks]:
-    try:
-        form = packed_now(job, channel).form
-    except YardstickError:
+    packed = _packed_if_there(job, channel)
+    if packed is None:
         return []
+    form = packed.form
     curve = packed_curve(form, channel)
     signals = np.array(getattr(curve, "signals", ()))
     return [Marks("knot", signals, curve.value(signals))] if len(signals) else []
+
+
+def _packed_if_there(job: Job, channel: ContinuousChannel) -> Packed | None:
+    """The numbers, unless they are refused or still being searched for."""
+    try:
+        return packed_now(job, channel) if is_packed(pack_inputs(job, channel, channel.pack_spec)) else None
+    except YardstickError:
+        return None
 
 
 def _check_marks(job: Job, channel: ContinuousChannel) -> list[Marks]:
@@ -354,12 +363,10 @@ def _packing_content(
     job: Job, channel: ContinuousChannel, _plots: Plots, axis: tuple[float, float], _shown: Pictured | None
 ) -> PlotContent:
     use = curve_in_use(job, channel)
-    try:
-        packed = packed_now(job, channel)
-    except YardstickError:
-        packed = None
+    packed = _packed_if_there(job, channel)
     if use is None or packed is None:
-        return PlotContent((), (), (), None, (-1.0, 1.0), "nothing packed to compare yet")
+        words = "nothing packed to compare yet" if use is None else "no numbers to compare with the calibration"
+        return PlotContent((), (), (), None, (-1.0, 1.0), words)
     converter = channel.path.converter
     errors = packing_errors(packed.form, believed(channel, use.curve), converter.nominal)
     signal = converter.inverse(converter.every_count())

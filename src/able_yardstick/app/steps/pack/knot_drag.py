@@ -23,7 +23,7 @@ class KnotDrag(QObject):
     def move(self, knot: int, signal: float, value: float) -> None:
         """Take a knot to a signal at the pin and a value."""
         channel = self._draft or self._bench.continuous
-        if channel is None:
+        if channel is None or not self._bench.has_numbers(self._bench.continuous or channel):
             return
         believed = signal / channel.path.converter.reference_factor
         try:

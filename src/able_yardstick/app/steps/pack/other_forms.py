@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QHeaderView, QPushButton, QTableWidgetItem, QVBoxL
 
 from ....core.document.channel import ContinuousChannel
 from ....core.forms.any_form import FORMS
+from ....core.forms.spec import PackSpec
 from ....core.job.in_force import curve_in_use
 from ....core.pack.packed import Packed, packed_as
 from ....core.words.errors import YardstickError
@@ -18,6 +19,7 @@ from ...frame.workbench import Workbench
 from ...panel.fields import label
 from ...panel.numbers_table import fit_height, plain_table
 from .cost import worst_of
+from .search_box import SearchBox
 
 FORM_TITLES = [(form.model_fields["kind"].default, form.title) for form in FORMS]
 
@@ -52,7 +54,10 @@ class OtherForms(QWidget):
         self.table = plain_table("The same calibration in other forms")
         self.table.verticalHeader().hide()
         self.equal = label("", "muted", 12)
-        for widget in (self.compare, self.table, self.equal):
+        self._search = bench.new_search()
+        self._search.ended.connect(self._show)
+        self.searching = SearchBox(self._search, "the numbers of every form")
+        for widget in (self.compare, self.searching, self.table, self.equal):
             column.addWidget(widget)
 
     def show_packed(self, channel: ContinuousChannel, packed: Packed | None) -> None:
@@ -64,12 +69,19 @@ class OtherForms(QWidget):
         channel, packed = self._seen or (None, None)
         self.setVisible(packed is not None)
         asked = packed is not None and self.compare.isChecked()
-        self.table.setVisible(asked)
-        self.equal.setVisible(asked)
         if channel is None or packed is None or not asked:
+            for part in (self.table, self.equal, self.searching):
+                part.hide()
+            return
+        specs = {kind: _spec(channel, kind) for kind, _ in FORM_TITLES}
+        there = self._search.made(self._bench.job, channel, tuple(specs.values()))
+        self.searching.show_now(channel.unit)
+        self.table.setVisible(there)
+        self.equal.setVisible(there)
+        if not there:
             return
         mine = self._mine(channel, packed)
-        found = [(title, self._other(channel, kind, mine)) for kind, title in FORM_TITLES]
+        found = [(title, self._other(channel, specs[kind], mine)) for kind, title in FORM_TITLES]
         self._fill([(title, *_figures(costs)) for title, costs in found])
         self.equal.setText(_agreement(channel, [costs.off for _, costs in found if costs is not None]))
 
@@ -81,9 +93,8 @@ class OtherForms(QWidget):
             counts = counts[use.curve.within(converter.inverse(counts))]
         return _Mine(counts, packed.form.shown(counts, converter.nominal))
 
-    def _other(self, channel: ContinuousChannel, kind: str, mine: _Mine) -> _Costs | None:
+    def _other(self, channel: ContinuousChannel, spec: PackSpec, mine: _Mine) -> _Costs | None:
         """What a form costs; None if it is not possible."""
-        spec = channel.pack_spec.with_(form=kind, spacing="best" if kind == "knots" else channel.pack_spec.spacing)
         try:
             other = packed_as(self._bench.job, channel, spec)
         except YardstickError:
@@ -107,6 +118,10 @@ class OtherForms(QWidget):
         for column in range(1, len(headings)):
             table.horizontalHeader().setSectionResizeMode(column, QHeaderView.ResizeMode.ResizeToContents)
         fit_height(table)
+
+
+def _spec(channel: ContinuousChannel, kind: str) -> PackSpec:
+    return channel.pack_spec.with_(form=kind, spacing="best" if kind == "knots" else channel.pack_spec.spacing)
 
 
 def _figures(costs: _Costs | None) -> tuple[str, str]:

@@ -34,6 +34,7 @@ from .cost import CostBar, cost_of, places_of, worst_of
 from .load_box import LoadBox
 from .other_forms import FORM_TITLES, OtherForms
 from .rows import FORM_ROWS, RARE_ROWS, clamp_words, has_rare_rows, is_placed, is_rarely_set
+from .search_box import SearchBox
 
 
 class PackPanel(StepPanel):
@@ -57,6 +58,8 @@ class PackPanel(StepPanel):
         self.more.toggled.connect(lambda _on: self.refresh())
         for widget in (self._form, self._settings, self._positions, self._clamp, self.more, self._rare, self._shared):
             self.body.addWidget(widget)
+        self.searching = SearchBox(bench.search, "the best numbers")
+        self.body.addWidget(self.searching)
         self._numbers = NumbersTable()
         self._text = self._text_box()
         self.body.addWidget(self._numbers)
@@ -124,6 +127,8 @@ class PackPanel(StepPanel):
         self._spec(next(iter(fields)).replace("_", " "), fields)
 
     def _present_knots(self) -> tuple[tuple[float, float], ...]:
+        if not self.bench.has_numbers(self.channel):
+            return ()
         form = packed_now(self.bench.job, self.channel).form
         made_of = form.of if isinstance(form, Function) else form
         return tuple(zip(made_of.signals, made_of.values, strict=True)) if isinstance(made_of, Knots) else ()
@@ -185,9 +190,10 @@ class PackPanel(StepPanel):
         self._complaint.setText("")
         packed: Packed | None = None
         try:
-            packed = packed_now(self.bench.job, channel)
+            packed = packed_now(self.bench.job, channel) if self.bench.has_numbers(channel) else None
         except YardstickError as error:
             self._complaint.setText(str(error))
+        self.searching.show_now(channel.unit)
         for button in (self.keep, self.copy, self.save):
             button.setEnabled(packed is not None)
         for widget in (self._worst, self._bound, self._worst_heading, self._where, self._bar, self._advice, self._ends):

@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 
 from ...forms.integer import constants_within, divided, largest
 from ...forms.spec import IntBits, Rounding
+from ...words import pace
 
 Array = NDArray[np.float64]
 _MOST_SUMS = 20_000_000  # one for each count and divisor
@@ -66,6 +67,7 @@ def best_divided_first(
     for divisor in range(1, min(most, 2 * top + 1) + 1):
         if top + (divisor // 2 if rounding == "nearest" else 0) > most:
             break
+        pace.step()
         if divisor * len(x) > _MOST_SUMS:
             return best and best._replace(proven=False)
         blocks = _blocks(x, truth, divisor, rounding)

@@ -233,6 +233,7 @@ def _fewest(order: TableOrder, target: Target, error: float) -> tuple[Placed, Pl
     )
 
 
+@lru_cache(maxsize=64)
 def fewest_within(order: TableOrder, error: float) -> int | None:
     """How many freely placed knots keep within an error; None if none do."""
     try:

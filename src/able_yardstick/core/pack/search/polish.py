@@ -11,6 +11,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from ...words import pace
 from .reduce import Placed
 from .target import Target
 
@@ -42,6 +43,7 @@ def polished(target: Target, steps: Steps, start: Placed) -> Placed:
     best = _round(target, steps, start, 1)
     for stride in (1, 3):
         for _ in range(_ROUNDS):
+            pace.step(best.bound, best.reached)
             found = _round(target, steps, best, stride)
             if found.reached >= best.reached * (1 - _NEXT_TO_NOTHING):
                 break

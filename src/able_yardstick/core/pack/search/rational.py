@@ -21,6 +21,7 @@ from ...forms.integer import Ratio, constants_within, divided, largest
 from ...forms.spec import IntBits, Order, Rounding
 from ...forms.steps import on_step
 from ...regression.worst_error import Points, best_slope, deciding
+from ...words import pace
 from ...words.errors import OutOfRange
 from .divide_first import best_divided_first
 
@@ -118,6 +119,7 @@ class _Search:
         heapify(waiting)
         while waiting:
             bound, _, first, second = heappop(waiting)
+            pace.step(bound, self.best[0] if self.best is not None else None)
             if (self.best is not None and bound >= self.best[0] - _EQUAL) or self.looks > self.most_looks:
                 return bound
             middle = _mediant(first.ratio, second.ratio)

@@ -8,6 +8,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from ...words import pace
 from ...words.errors import OutOfRange
 from .chebyshev import closest
 from .funnel import Link, corners, links_through
@@ -55,6 +56,7 @@ def free_knots(target: Target, knots: int, ends: tuple[float, float]) -> Placed:
     for _ in range(_ROUNDS):
         if best.reached <= max(bound * (1 + _CLOSE), floor):
             break
+        pace.step(bound)  # what free knots reach is not yet what the controller takes
         rows = sieve.target
         bound, links = _narrowed(rows, knots - 1, (bound, best.reached), close, floor)
         found = _extended(corners(rows.signal.tolist(), links), links, ends)
@@ -79,6 +81,7 @@ def _narrowed(
     links = links_within(rows, high, pieces)
     assert links is not None  # a table with that error over more rows is known
     while high - low > close * high and high > floor:
+        pace.step()
         middle = (low + high) / 2
         fewer = links_within(rows, middle, pieces)
         if fewer is None:
@@ -131,6 +134,7 @@ def values_at(target: Target, positions: Array) -> Placed:
     bound = target.spread
     best = Placed(positions, target.at(positions, target.middle), np.inf, bound)
     for _ in range(_ROUNDS):
+        pace.step(bound)
         values, bound = _chebyshev(sieve.target, positions)
         reached = target.worst(positions, values)
         if reached < best.reached:

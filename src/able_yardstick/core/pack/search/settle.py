@@ -12,6 +12,7 @@ from itertools import pairwise
 import numpy as np
 from numpy.typing import NDArray
 
+from ...words import pace
 from ...words.errors import OutOfRange
 from .funnel import links_through, reaches
 from .polish import Steps, polished
@@ -76,6 +77,7 @@ class Search:
                 return None
         levels = [rooms[0].opened(step)]
         for room in rooms[1:]:
+            pace.step()
             if not (len(room.places) and levels[-1].reached.any()):
                 return None
             levels.append(self._next(rows, levels[-1], room, error, step))
@@ -233,6 +235,7 @@ class Search:
         for _ in range(_TRIES):
             if best.reached <= max(low * (1 + _CLOSE), _TINY * self._target.span):
                 break
+            pace.step(low, best.reached)
             error = min(max(low, self._finest) * (1 + stride), (low + best.reached) / 2)
             found = self.within(error)
             if self.too_many or self.lost:
