@@ -1,9 +1,10 @@
 """The test that is foretold to leave the fewest causes together."""
 
 from ..document.channel import ContinuousChannel
-from .case import SUPPLIED, Case
-from .causes import Cause
+from .case import Case
+from .causes import ROWS, Cause
 from .evidence import TESTS, TestName
+from .wiring import SUPPLIED
 
 
 def next_test(case: Case, standing: list[Cause]) -> TestName | None:
@@ -17,7 +18,7 @@ def next_test(case: Case, standing: list[Cause]) -> TestName | None:
             continue
         groups: dict[str, int] = {}
         for cause in standing:
-            outcome = _foretold(case, cause, test)
+            outcome = ROWS[cause].cell(test, case).word
             groups[outcome] = groups.get(outcome, 0) + 1
         if len(groups) > 1 and (best is None or (max(groups.values()), order) < best):
             best, chosen = (max(groups.values()), order), test
@@ -33,36 +34,3 @@ def _possible(case: Case, test: TestName) -> bool:
     if test == "shown":
         return isinstance(case.channel, ContinuousChannel)
     return True
-
-
-def _foretold(case: Case, cause: Cause, test: TestName) -> str:
-    """One word for what a cause would make a test show."""
-    if test == "nudge":
-        outcomes = case.nudges(cause)
-        return "any" if len(outcomes) > 2 else outcomes[0]
-    if test == "shown":
-        return "differs" if cause == "wrong unit or scale" else "agrees"
-    if test == "supply":
-        return "absent" if cause == "no supply" else "present"
-    if test == "resistance":
-        return {"open lead": "open", "short": "short"}.get(cause, "as usual")
-    if test == "other state":
-        return {"stuck": "same", "not configured": "same", "chassis-ground offset": "offset", "wrong shunt": "factor",
-                "clipped": "as expected", "healthy": "as expected", "slow": "as expected",
-                "wrong unit or scale": "as expected", "hum": "any", "floating": "any", "drifting": "any",
-                "intermittent": "any", "wrong link settings": "any"}.get(cause, "same")  # fmt: skip
-    if test == "faster sampling":
-        return "mains" if cause == "hum" else "no line"
-    return _meter_foretold(case, cause)
-
-
-def _meter_foretold(case: Case, cause: Cause) -> str:
-    if case.wiring == "pulses":
-        return {"open lead": "high", "no supply": "high", "short": "low", "missing pull-up": "low"}.get(
-            cause, "between"
-        )
-    if cause in ("chassis-ground offset", "not configured"):
-        return "differs"
-    if cause == "floating":
-        return "dead"
-    return "negative" if cause == "swapped leads" and case.wiring == "bridge" else "agrees"

@@ -7,10 +7,11 @@ is honest where a signal alone cannot tell an open lead from a lost supply, or a
 from typing import NamedTuple
 
 from .case import Case
-from .causes import Cause, causes_for
+from .causes import Cause
 from .evidence import TEST_WORDS, Evidence, TestName
 from .inputs import LookInputs
 from .next_test import next_test
+from .standing import standing_of, without_coincidence
 from .words import evidence_words
 
 
@@ -47,9 +48,9 @@ class Verdict(NamedTuple):
 def diagnose(inputs: LookInputs, evidence: Evidence) -> Verdict:
     """The causes that the evidence leaves standing for a channel."""
     case = Case(inputs, evidence)
-    standing = [cause for cause in causes_for(inputs.channel) if case.fits(cause)]
+    standing = standing_of(case)
     if next_test(case, standing) is None:
-        standing = case.without_coincidence(standing)
+        standing = without_coincidence(case, standing)
     found = tuple(Suspicion(cause, evidence_words(case, cause)) for cause in standing)
     test = next_test(case, standing)
     return Verdict(found, test, _says(standing, test, evidence.expected is not None))

@@ -2,8 +2,9 @@
 
 from ..stages.base import ohms
 from ..words.numerals import fixed, significant
-from .case import OPEN_OHM, Case
+from .case import Case
 from .causes import Cause
+from .columns.resistance import OPEN_OHM
 from .figures import Figures, Texture
 
 
