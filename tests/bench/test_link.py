@@ -21,6 +21,8 @@ SPEC = ScpiSource(id="fake", name="Fake", rate_hz=50.0, feeds=(QueryFeed(name="x
 class Fake(Source):
     """Opens and polls as it is told to."""
 
+    period_s = 0.02
+
     def __init__(self, spec):
         self.spec = spec
         self.opened, self.closed, self.number = [], 0, 0

@@ -10,7 +10,8 @@ import numpy as np
 from ..core.document.sources import LinesSource
 from .columns import Pattern, found_pattern, is_garbage
 from .errors import BadAnswer, NoLink
-from .source import Batch, Source, SourceClock
+from .source import LISTEN_S, Batch, Source, SourceClock
+from .stream import FAST_CAPACITY
 
 if TYPE_CHECKING:
     import serial
@@ -27,6 +28,8 @@ _PAUSE_S = 0.02
 class Lines(Source):
     """Finds the columns in the first lines, then takes every line that follows."""
 
+    capacity = FAST_CAPACITY
+
     def __init__(self, spec: LinesSource) -> None:
         self.spec: LinesSource = spec
         self._port: serial.Serial | None = None
@@ -37,6 +40,11 @@ class Lines(Source):
         self._started: tuple[int, float] | None = None
         self._clock = SourceClock()
         self.bad_lines = 0
+
+    @property
+    def period_s(self) -> float:
+        """Lines come by themselves."""
+        return LISTEN_S
 
     def open(self) -> str:
         """Listen to the first lines and find their columns. Raises: NoLink, BadAnswer."""

@@ -5,27 +5,28 @@ import threading
 import time
 from collections.abc import Callable
 from contextlib import suppress
+from importlib import import_module
 from queue import Empty, SimpleQueue
 from typing import Literal, NamedTuple
 
 import numpy as np
 
-from ..core.document.sources import AnySource, LinesSource, ManualSource, ModbusSource, ReplaySource, ScpiSource
+from ..core.document.sources import AnySource
 from ..core.words.errors import YardstickError
 from .errors import NoLink
 from .source import Batch, Source
-from .stream import CAPACITY, FAST_CAPACITY, Stream
+from .stream import Stream
 
 log = logging.getLogger(__name__)
 Standing = Literal["off", "connecting", "answering", "waiting"]
 FIRST_WAIT_S = 0.5
 LONGEST_WAIT_S = 15.0
-_HISTORY_POLL_S = 0.04
-_LISTEN_S = 0.02  # between two looks at what came by itself
 _RATE_OVER_S = 2.0
-STALE_AFTER_S = 0.8  # so that a value is drawn as stale within a second of the last
-_PERIODS_TO_STALE = 2.5
-TYPED_STANDS_S = 60.0  # how long a value that a person typed stands for the present
+# each kind's module and class: a protocol's library is loaded when a source of the kind is first opened
+_OPENED_BY = {
+    "modbus": ("modbus", "Modbus"), "scpi": ("scpi", "Scpi"), "lines": ("lines", "Lines"),
+    "replay": ("replay", "Replay"), "manual": ("manual", "Manual"),
+}  # fmt: skip
 
 
 class LinkStatus(NamedTuple):
@@ -42,26 +43,9 @@ class LinkStatus(NamedTuple):
 
 def opened_by(spec: AnySource) -> Source:
     """The source of a description, not open yet."""
-    if isinstance(spec, ModbusSource):
-        from .modbus import Modbus
-
-        return Modbus(spec)
-    if isinstance(spec, ScpiSource):
-        from .scpi import Scpi
-
-        return Scpi(spec)
-    if isinstance(spec, LinesSource):
-        from .lines import Lines
-
-        return Lines(spec)
-    if isinstance(spec, ReplaySource):
-        from .replay import Replay
-
-        return Replay(spec)
-    assert isinstance(spec, ManualSource)  # the last of the union
-    from .manual import Manual
-
-    return Manual(spec)
+    module, name = _OPENED_BY[spec.kind]
+    found: Source = getattr(import_module(f".{module}", __package__), name)(spec)
+    return found
 
 
 class Link:
@@ -70,8 +54,7 @@ class Link:
     def __init__(self, spec: AnySource, make: Callable[[AnySource], Source] = opened_by) -> None:
         self.spec = spec
         self.source = make(spec)
-        capacity = FAST_CAPACITY if isinstance(spec, LinesSource) else CAPACITY
-        self.streams = {feed.name: Stream(capacity, feed.met) for feed in spec.every_feed}
+        self.streams = {feed.name: Stream(self.source.capacity, feed.met) for feed in spec.every_feed}
         self._stop = threading.Event()
         self._orders: SimpleQueue[Callable[[Source], None]] = SimpleQueue()
         self._status = LinkStatus("off", "", 0.0, "", 0, 0, 0)
@@ -102,9 +85,7 @@ class Link:
     @property
     def stale_after_s(self) -> float:
         """How long after the last value it no longer stands for the present."""
-        if isinstance(self.spec, ManualSource):
-            return TYPED_STANDS_S
-        return max(STALE_AFTER_S, _PERIODS_TO_STALE / self.spec.rate_hz)
+        return self.source.stale_after_s
 
     def order(self, act: Callable[[Source], None]) -> None:
         """Have something done with the open source, in its thread, between two polls."""
@@ -165,20 +146,13 @@ class Link:
                 self._obey(source)
                 self._take(source)
                 self._answered = True
-                self._stop.wait(max(self._period_s - (time.monotonic() - began), 0.001))
+                self._stop.wait(max(source.period_s - (time.monotonic() - began), 0.001))
         finally:
             source.close()
 
-    @property
-    def _period_s(self) -> float:
-        spec = self.spec
-        if isinstance(spec, ModbusSource) and spec.history is not None:
-            return _HISTORY_POLL_S
-        return 1 / spec.rate_hz if isinstance(spec, ModbusSource | ScpiSource) else _LISTEN_S
-
     def _drop_commands(self) -> None:
         """Forget what was asked of the source before it dropped."""
-        if not isinstance(self.spec, ManualSource | ReplaySource):  # what was typed, or held, still holds
+        if not self.source.keeps_orders:
             with suppress(Empty):
                 while True:
                     self._orders.get_nowait()

@@ -4,17 +4,31 @@ import threading
 from collections.abc import Iterator
 
 from ..core.document.sources import ManualSource
-from .source import Batch, Source, one
+from .source import LISTEN_S, Batch, Source, one
+
+TYPED_STANDS_S = 60.0  # how long a value that a person typed stands for the present
 
 
 class Manual(Source):
     """Gives each typed value once."""
+
+    keeps_orders = True
 
     def __init__(self, spec: ManualSource) -> None:
         self.spec: ManualSource = spec
         self._waiting: list[tuple[str, float]] = []
         self._lock = threading.Lock()
         self._sequence = 0
+
+    @property
+    def period_s(self) -> float:
+        """Values come when they are typed."""
+        return LISTEN_S
+
+    @property
+    def stale_after_s(self) -> float:
+        """What was read off stands for a while."""
+        return TYPED_STANDS_S
 
     def open(self) -> str:
         """It is always there."""

@@ -18,6 +18,7 @@ if TYPE_CHECKING:
 
 TIMEOUT_S = 1.0
 _PARITY = {"none": "N", "even": "E", "odd": "O"}
+_HISTORY_POLL_S = 0.04
 _MOST_BEHIND = 3  # scans to begin with
 _EXCEPTIONS = {
     1: "it does not know this kind of request: choose the other kind of registers",
@@ -40,6 +41,11 @@ class Modbus(Source):
         self._known = -1
         self._clock = SourceClock()
         self._next_current_s = 0.0
+
+    @property
+    def period_s(self) -> float:
+        """The controller keeps its scans until they are asked for; without a ring each poll is a reading."""
+        return 1 / self.spec.rate_hz if self.spec.history is None else _HISTORY_POLL_S
 
     def open(self) -> str:
         """Connect and read everything once. Raises: NoLink, BadAnswer."""

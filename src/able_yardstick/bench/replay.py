@@ -9,11 +9,13 @@ import numpy as np
 from ..core.document.sources import ReplaySource
 from ..core.words.errors import BadTable
 from .errors import BadAnswer, NoLink
-from .source import Array, Batch, Source
+from .source import LISTEN_S, Array, Batch, Source
 
 
 class Replay(Source):
     """Gives each line of a log when its time has come."""
+
+    keeps_orders = True
 
     def __init__(self, spec: ReplaySource) -> None:
         self.spec: ReplaySource = spec
@@ -24,6 +26,11 @@ class Replay(Source):
         self._played_s = 0.0  # how far the log has been played
         self._before_s = 0.0
         self.is_held = False
+
+    @property
+    def period_s(self) -> float:
+        """Lines come when they are due."""
+        return LISTEN_S
 
     def open(self) -> str:
         """Read the log. Raises: NoLink if there is none, BadAnswer for one without the columns asked for."""

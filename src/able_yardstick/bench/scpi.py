@@ -29,6 +29,11 @@ class Scpi(Source):
         self._device: MessageBasedResource | None = None
         self._sequence = 0
 
+    @property
+    def period_s(self) -> float:
+        """Each poll is a reading."""
+        return 1 / self.spec.rate_hz
+
     def open(self) -> str:
         """Connect and ask who it is. Raises: NoLink, BadAnswer."""
         import pyvisa

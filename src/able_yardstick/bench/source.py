@@ -3,14 +3,18 @@
 import time
 from abc import ABC, abstractmethod
 from collections.abc import Iterator
-from typing import NamedTuple
+from typing import ClassVar, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..core.document.sources import AnySource
+from .stream import CAPACITY
 
 Array = NDArray[np.float64]
+STALE_AFTER_S = 0.8  # so that a value is drawn as stale within a second of the last
+LISTEN_S = 0.02  # between two looks at what came by itself
+_PERIODS_TO_STALE = 2.5
 
 
 class Batch(NamedTuple):
@@ -26,6 +30,18 @@ class Source(ABC):
     """An open source. It is opened, polled and closed by one thread, its link's."""
 
     spec: AnySource
+    capacity: ClassVar[int] = CAPACITY  # values that are kept of each feed
+    keeps_orders: ClassVar[bool] = False  # whether what was asked of it before it dropped still holds
+
+    @property
+    @abstractmethod
+    def period_s(self) -> float:
+        """From one poll to the next."""
+
+    @property
+    def stale_after_s(self) -> float:
+        """How long after the last value it no longer stands for the present."""
+        return max(STALE_AFTER_S, _PERIODS_TO_STALE / self.spec.rate_hz)
 
     @abstractmethod
     def open(self) -> str:

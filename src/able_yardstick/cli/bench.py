@@ -71,13 +71,12 @@ def sources(
     as_json: AsJson = False,
 ) -> None:
     """The sources of a job: what each is, whether it answers, at what rate, and its last error."""
-    from ..core.document.sources import KIND_WORDS, address_of
     from ..files.jobfile import read_job
 
     rows = []
     for source in read_job(job).sources:
         row: dict[str, Any] = {
-            "id": source.id, "name": source.name, "kind": KIND_WORDS[source.kind], "address": address_of(source),
+            "id": source.id, "name": source.name, "kind": source.title, "address": source.address,
             "enabled": source.enabled, "values": [feed.name for feed in source.every_feed],
         }  # fmt: skip
         if check and source.enabled:

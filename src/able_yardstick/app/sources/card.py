@@ -5,7 +5,7 @@ from collections.abc import Callable
 from PySide6.QtWidgets import QCheckBox, QFrame, QGridLayout, QHBoxLayout, QLabel, QToolButton, QVBoxLayout
 
 from ...bench.link import LinkStatus
-from ...core.document.sources import KIND_WORDS, AnySource, ManualSource, address_of
+from ...core.document.sources import AnySource, ManualSource
 from ...core.words.numerals import significant
 from ..frame.theme import bold
 from ..panel.fields import Entry, label, restyle
@@ -41,7 +41,7 @@ class SourceCard(QFrame):
         head.addWidget(self.on)
         column.addLayout(head)
         below = QHBoxLayout()
-        below.addWidget(label(f"{KIND_WORDS[source.kind]}, {address_of(source)}", "muted", 12), 1)
+        below.addWidget(label(f"{source.title}, {source.address}", "muted", 12), 1)
         below.addLayout(self._buttons(source, act))
         column.addLayout(below)
         self.words = label("", "", 12)

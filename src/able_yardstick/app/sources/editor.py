@@ -13,22 +13,12 @@ from ...core.words.numerals import parse_number
 from ...core.words.record import InvalidRecord, first_complaint
 from ..panel.fields import Complaint, Entry, label
 from .feeds_table import FeedsTable
+from .kinds import kind_of
 
 _WHOLE = ("port", "device_id", "baud")
 _CHOICES = {
     "link": ("tcp", "serial"), "parity": ("none", "even", "odd"), "registers": ("input", "holding"),
 }  # fmt: skip
-_FIELDS: dict[str, tuple[tuple[str, str], ...]] = {
-    "tcp": (("host", "Address"), ("port", "Port")),
-    "serial": (("device", "Serial port"), ("baud", "Speed, baud"), ("parity", "Parity")),
-    "modbus": (
-        ("device_id", "Device number"),
-        ("registers", "Registers"),
-        ("history", "Ring of scans: newest, first, stride, slots"),
-    ),
-    "scpi": (("settle_s", "Settling after a set point, s"),),
-    "replay": (("path", "Log file"), ("time_column", "Column of seconds, if any"), ("speed", "Speed")),
-}
 
 
 class SourceEditor(QDialog):
@@ -43,11 +33,11 @@ class SourceEditor(QDialog):
         form = QFormLayout()
         self.entries: dict[str, Entry] = {}
         self.choices: dict[str, QComboBox] = {}
-        for name, words in self._wanted():
+        for name, words in (("name", "Name"), *kind_of(source).fields):
             field = self._field(name, words)
             form.addRow(words, field)
         column.addLayout(form)
-        column.addWidget(label(_HELP[source.kind], "muted", 12))
+        column.addWidget(label(kind_of(source).help, "muted", 12))
         self.feeds = FeedsTable(source, job)
         column.addWidget(self.feeds, 1)
         self._complaint = Complaint()
@@ -75,19 +65,6 @@ class SourceEditor(QDialog):
         entry.setAccessibleName(words)
         self.entries[name] = entry
         return entry
-
-    def _wanted(self) -> list[tuple[str, str]]:
-        kind = self.source.kind
-        link = getattr(self.source, "link", "serial" if kind == "lines" else "")
-        found = [("name", "Name")]
-        if kind in ("modbus", "scpi"):
-            found.append(("link", "Link"))
-        if link:
-            found += _FIELDS["tcp"] + _FIELDS["serial"] if kind in ("modbus", "scpi") else _FIELDS["serial"]
-        found += _FIELDS.get(kind, ())
-        if kind != "manual":
-            found.append(("rate_hz", "Readings a second"))
-        return found
 
     def made(self) -> AnySource:
         """The source as typed. Raises: what a field or a row refuses."""
@@ -131,16 +108,6 @@ class SourceEditor(QDialog):
         is_there = status.standing == "answering"
         self._complaint.setText("" if is_there else status.error or "Nothing answered within 1.5 s.")
         self._words.setText(f"It answers: {status.what}." if is_there else "")
-
-
-_HELP = {
-    "modbus": "Is: raw (the count of a channel) or shown (what the controller makes of it). Type: u16, s16, u32, s32, "
-    "f32. Words: which comes first, high or low. In: now, or scan for an offset in the ring of scans.",
-    "scpi": "Is: raw, reference or meter. Set by: the command that moves the stimulus, with {value} in it.",
-    "lines": "Column: the name found in the first lines. Read at: counts, pin or output.",
-    "replay": "Column: the heading in the log. Read at: counts, pin or output.",
-    "manual": "Each number gets a line in the list of sources, to be typed as it is read off.",
-}
 
 
 def _found(source: AnySource, name: str) -> Any:

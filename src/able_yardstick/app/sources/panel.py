@@ -8,7 +8,7 @@ from ...bench.manual import Manual
 from ...bench.replay import Replay
 from ...bench.rig.layout import RIG_SOURCES, Places, sources_for, with_places
 from ...bench.source import Source
-from ...core.document.sources import AnySource, LinesSource, ManualSource, ModbusSource, ReplaySource, ScpiSource
+from ...core.document.sources import AnySource
 from ...core.job.instruments import change_source, change_sources, remove_source
 from ...core.words.errors import YardstickError
 from ...core.words.numerals import parse_number
@@ -22,11 +22,8 @@ from ..rig.panel import RigPanel
 from ..rig.process import DEMO_FAULTS, RigProcess
 from .card import SourceCard
 from .editor import SourceEditor
+from .kinds import KINDS, SourceKind
 
-_NEW: tuple[tuple[str, type[AnySource]], ...] = (
-    ("a controller over Modbus", ModbusSource), ("an SCPI instrument", ScpiSource), ("lines of text", LinesSource),
-    ("a log to replay", ReplaySource), ("values typed by hand", ManualSource),
-)  # fmt: skip
 _DEMO_JOB = "kiln-2"
 
 
@@ -62,8 +59,8 @@ class SourcesPanel(StepPanel):
         self._add.setText("Add a source ▾")
         self._add.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         menu = QMenu(self)
-        for words, kind in _NEW:
-            menu.addAction(words, partial(self._add_source, words, kind))
+        for kind in KINDS:
+            menu.addAction(kind.adds, partial(self._add_source, kind))
         self._add.setMenu(menu)
         self.body.addWidget(self._add)
         self.body.addStretch(1)
@@ -123,8 +120,8 @@ class SourcesPanel(StepPanel):
             self.rig_panel.finish()
             self.rig_panel = None
 
-    def _add_source(self, words: str, kind: type[AnySource]) -> None:
-        self._edit(kind(id=new_id(), name=words[:1].upper() + words[1:]))
+    def _add_source(self, kind: SourceKind) -> None:
+        self._edit(kind.record(id=new_id(), name=kind.adds[:1].upper() + kind.adds[1:]))
 
     def _edit(self, source: AnySource) -> None:
         dialog = SourceEditor(source, self.bench.job, self)

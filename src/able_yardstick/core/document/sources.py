@@ -1,6 +1,7 @@
 """Where live values come from: which instrument or controller, over which link, and what each of its numbers is."""
 
-from typing import Annotated, Literal, Self
+from abc import abstractmethod
+from typing import Annotated, ClassVar, Literal, Self
 
 from pydantic import Field, model_validator
 
@@ -77,10 +78,23 @@ class ScanHistory(Frozen):
 
 
 class _SourceBase(Frozen):
+    """What every source is: `title` says its kind in words."""
+
+    title: ClassVar[str]
     id: str
     name: str = Field(min_length=1)
     rate_hz: Finite = Field(default=10.0, gt=0, le=1000)
     enabled: bool = True
+
+    @property
+    @abstractmethod
+    def address(self) -> str:
+        """Where it is, in words."""
+
+    @property
+    @abstractmethod
+    def every_feed(self) -> tuple[Feed, ...]:
+        """All that it gives."""
 
 
 class SerialLine(Frozen):
@@ -90,10 +104,16 @@ class SerialLine(Frozen):
     baud: int = Field(default=115200, ge=300, le=4_000_000)
     parity: Parity = "none"
 
+    @property
+    def address(self) -> str:
+        """The port in words."""
+        return f"{self.device or 'no port yet'} at {self.baud} baud"
+
 
 class ModbusSource(_SourceBase):
     """A controller over Modbus TCP, or RTU on a serial line."""
 
+    title: ClassVar[str] = "Modbus"
     kind: Literal["modbus"] = "modbus"
     link: Literal["tcp", "serial"] = "tcp"
     host: str = "127.0.0.1"
@@ -116,14 +136,18 @@ class ModbusSource(_SourceBase):
         return self
 
     @property
+    def address(self) -> str:
+        return self.serial.address if self.link == "serial" else f"{self.host}:{self.port}, device {self.device_id}"
+
+    @property
     def every_feed(self) -> tuple[Feed, ...]:
-        """All that it gives."""
         return (*self.history_feeds, *self.feeds)
 
 
 class ScpiSource(_SourceBase):
     """An instrument that takes standard commands as lines of text, over TCP or a serial line."""
 
+    title: ClassVar[str] = "SCPI instrument"
     kind: Literal["scpi"] = "scpi"
     link: Literal["tcp", "serial"] = "tcp"
     host: str = "127.0.0.1"
@@ -133,27 +157,35 @@ class ScpiSource(_SourceBase):
     feeds: tuple[QueryFeed, ...] = ()
 
     @property
+    def address(self) -> str:
+        return self.serial.address if self.link == "serial" else f"{self.host}:{self.port}"
+
+    @property
     def every_feed(self) -> tuple[Feed, ...]:
-        """All that it gives."""
         return self.feeds
 
 
 class LinesSource(_SourceBase):
     """A device that sends lines of text by itself; their columns are found by looking at the first ones."""
 
+    title: ClassVar[str] = "lines of text"
     kind: Literal["lines"] = "lines"
     serial: SerialLine = Field(default_factory=SerialLine)
     feeds: tuple[ColumnFeed, ...] = ()
 
     @property
+    def address(self) -> str:
+        return self.serial.address
+
+    @property
     def every_feed(self) -> tuple[Feed, ...]:
-        """All that it gives."""
         return self.feeds
 
 
 class ReplaySource(_SourceBase):
     """A log played back at a speed; `time_column` holds seconds, else lines come at `rate_hz`."""
 
+    title: ClassVar[str] = "replay of a log"
     kind: Literal["replay"] = "replay"
     path: str = ""
     time_column: str = ""
@@ -161,44 +193,30 @@ class ReplaySource(_SourceBase):
     feeds: tuple[ColumnFeed, ...] = ()
 
     @property
+    def address(self) -> str:
+        return self.path or "no file yet"
+
+    @property
     def every_feed(self) -> tuple[Feed, ...]:
-        """All that it gives."""
         return self.feeds
 
 
 class ManualSource(_SourceBase):
     """Values that a person types as they are read off."""
 
+    title: ClassVar[str] = "typed by hand"
     kind: Literal["manual"] = "manual"
     feeds: tuple[Feed, ...] = ()
 
     @property
+    def address(self) -> str:
+        return "typed by hand"
+
+    @property
     def every_feed(self) -> tuple[Feed, ...]:
-        """All that it gives."""
         return self.feeds
 
 
 AnySource = Annotated[
     ModbusSource | ScpiSource | LinesSource | ReplaySource | ManualSource, Field(discriminator="kind")
 ]
-
-
-def address_of(source: AnySource) -> str:
-    """Where it is, in words."""
-    if isinstance(source, ReplaySource):
-        return source.path or "no file yet"
-    if isinstance(source, ManualSource):
-        return "typed by hand"
-    if isinstance(source, LinesSource) or source.link == "serial":
-        return f"{source.serial.device or 'no port yet'} at {source.serial.baud} baud"
-    unit = f", device {source.device_id}" if isinstance(source, ModbusSource) else ""
-    return f"{source.host}:{source.port}{unit}"
-
-
-KIND_WORDS = {
-    "modbus": "Modbus",
-    "scpi": "SCPI instrument",
-    "lines": "lines of text",
-    "replay": "replay of a log",
-    "manual": "typed by hand",
-}
