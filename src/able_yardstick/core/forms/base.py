@@ -23,10 +23,11 @@ class Cells(NamedTuple):
 
 
 class PackedForm(Frozen):
-    """A calibration as the controller takes it."""
+    """A calibration as the controller takes it; `held` says how at its ends, where there is a choice."""
 
     title: ClassVar[str] = ""
     caption: ClassVar[str] = ""
+    held: ClassVar[str] = ""
 
     @abstractmethod
     def shown(self, counts: Counts, converter: Converter) -> Array:

@@ -16,6 +16,7 @@ class SlopeOffset(PackedForm):
 
     title: ClassVar[str] = "Slope and offset"
     caption: ClassVar[str] = "slope, offset"
+    held: ClassVar[str] = "Held at the ends of the range"
     kind: Literal["slope"] = "slope"
     slope: Finite
     offset: Finite
@@ -83,6 +84,7 @@ class EndValues(_PairForm):
 
     title: ClassVar[str] = "Value at both signal ends"
     caption: ClassVar[str] = "signal ends"
+    held: ClassVar[str] = "Held at the signal ends"
     kind: Literal["ends"] = "ends"
     signal_low: Finite
     signal_high: Finite
@@ -116,6 +118,7 @@ class RawPair(_PairForm):
 
     title: ClassVar[str] = "Raw pair and engineering pair"
     caption: ClassVar[str] = "raw pair"
+    held: ClassVar[str] = "Held at the two pairs"
     kind: Literal["span"] = "span"
     raw_low: int
     raw_high: int

@@ -16,6 +16,7 @@ class Knots(PackedForm):
 
     title: ClassVar[str] = "Breakpoint table"
     caption: ClassVar[str] = "knots"
+    held: ClassVar[str] = "Held at the first and last knot"
     kind: Literal["knots"] = "knots"
     signals: tuple[Finite, ...] = Field(min_length=2)
     values: tuple[Finite, ...] = Field(min_length=2)

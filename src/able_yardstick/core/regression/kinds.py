@@ -64,7 +64,8 @@ class FitResult(Protocol):
 @dataclass(frozen=True)
 class Kind:
     """One kind of curve. `numbers` counts what was found from the readings; `spread` is the curve's standard deviation
-    at signals (n,), None where it is not known. One that goes `through_points` cannot trust some of them less.
+    at signals (n,), None where it is not known. One that goes `through_points` cannot trust some of them less. `law` is
+    the equation that its parameters stand in; empty where its coefficients are written out.
     """
 
     title: str
@@ -73,6 +74,7 @@ class Kind:
     spread: Callable[[FitResult, Array], Array | None]
     degree: int | None = None
     through_points: bool = False
+    law: Callable[[FitResult], str] = lambda _fit: ""
 
 
 def _solved(fit: FitResult) -> int:
@@ -132,8 +134,8 @@ def _polynomial(title: str, caption: str, degree: int) -> Kind:
     return Kind(title, caption, _solved, _solved_spread, degree=degree)
 
 
-def _law(title: str, caption: str) -> Kind:
-    return Kind(title, caption, _parameters, _element_spread)
+def _law(title: str, caption: str, equation: str) -> Kind:
+    return Kind(title, caption, _parameters, _element_spread, law=lambda _fit: equation)
 
 
 def _pinned(title: str, caption: str) -> Kind:
@@ -152,10 +154,10 @@ KINDS: dict[ModelName, Kind] = {
     "poly5": _polynomial("Fifth order", "fifth order", 5),
     "table": _pinned("Lookup table", "lookup table"),
     "pchip": _pinned("Monotone cubic", "monotone cubic"),
-    "formula": Kind("Formula", "formula", _parameters, _formula_spread),
-    "steinhart-hart": _law("Three coefficients", "own coefficients"),
-    "beta": _law("R25 and beta", "own beta"),
-    "platinum": _law("Platinum's own R0, A, B", "own R0, A, B"),
+    "formula": Kind("Formula", "formula", _parameters, _formula_spread, law=lambda fit: f"y = {fit.spec.formula}"),
+    "steinhart-hart": _law("Three coefficients", "own coefficients", "1/T = a + b ln R + c (ln R)³, T in K"),
+    "beta": _law("R25 and beta", "own beta", "1/T = 1/298.15 + ln(R/R25)/beta, T in K"),
+    "platinum": _law("Platinum's own R0, A, B", "own R0, A, B", "R = R0 (1 + A t + B t²), t in °C"),
 }
 TITLES: dict[ModelName, str] = {name: kind.title for name, kind in KINDS.items()}
 CAPTIONS: dict[ModelName, str] = {name: kind.caption for name, kind in KINDS.items()}

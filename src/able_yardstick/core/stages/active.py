@@ -34,7 +34,7 @@ class Excitation(StraightStage):
 
     def parts(self, conditions: Conditions = NOMINAL) -> tuple[Part, ...]:
         """The voltage."""
-        return (Part("voltage_v", "excitation", self.volts, half_percent(self.volts, self.tolerance_percent)),)
+        return (Part("voltage_v", "excitation", "V", self.volts, half_percent(self.volts, self.tolerance_percent)),)
 
     def gain(self, load_ohm: float, **parts: Array | float) -> Array | float:
         """MV per mV/V: the volts."""
@@ -64,7 +64,7 @@ class CurrentSource(StraightStage):
     def parts(self, conditions: Conditions = NOMINAL) -> tuple[Part, ...]:
         """The current."""
         width = half_percent(self.current_ma, self.tolerance_percent)
-        return (Part("current_ma", "source current", self.current_ma, width),)
+        return (Part("current_ma", "source current", "mA", self.current_ma, width),)
 
     def gain(self, load_ohm: float, **parts: Array | float) -> Array | float:
         """MV per ohm: the milliamps."""
@@ -132,8 +132,8 @@ class Amplifier(StraightStage):
         """Gain and zero."""
         gain = self.volts_per_volt
         return (
-            Part("times", "amplifier gain", gain, half_percent(gain, self.tolerance_percent)),
-            Part("zero_v", "amplifier zero", self.zero_v, self.zero_tolerance_v),
+            Part("times", "amplifier gain", "", gain, half_percent(gain, self.tolerance_percent)),
+            Part("zero_v", "amplifier zero", "V", self.zero_v, self.zero_tolerance_v),
         )
 
     def gain(self, load_ohm: float, **parts: Array | float) -> Array:
@@ -186,7 +186,7 @@ class ColdJunction(StraightStage):
 
     def parts(self, conditions: Conditions = NOMINAL) -> tuple[Part, ...]:
         """The temperature of the terminals, as far as it is known."""
-        return (Part("terminal_c", "cold junction", self._terminal_c(conditions), self.tolerance_k),)
+        return (Part("terminal_c", "cold junction", "K", self._terminal_c(conditions), self.tolerance_k),)
 
     def gain(self, load_ohm: float, **parts: Array | float) -> float:
         """1: it adds."""
@@ -224,7 +224,7 @@ class GroundOffset(StraightStage):
 
     def parts(self, conditions: Conditions = NOMINAL) -> tuple[Part, ...]:
         """The offset."""
-        return (Part("offset_v", "ground offset", self.offset_v, self.tolerance_v),)
+        return (Part("offset_v", "ground offset", "V", self.offset_v, self.tolerance_v),)
 
     def gain(self, load_ohm: float, **parts: Array | float) -> float:
         """1: it adds."""

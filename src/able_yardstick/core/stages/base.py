@@ -33,10 +33,14 @@ def ohms(resistance: float) -> str:
 
 
 class Part(NamedTuple):
-    """A property of a stage that is only known to within ± half_width: `name` is the law's keyword for it."""
+    """A property of a stage that is only known to within ± half_width, in `unit`: `name` is the law's keyword for it.
+
+    `unit` is that of a difference: K for a temperature in °C, nothing for a factor.
+    """
 
     name: str
     says: str
+    unit: str
     value: float
     half_width: float
 

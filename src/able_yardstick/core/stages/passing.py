@@ -77,7 +77,7 @@ class Clamp(StraightStage):
     def parts(self, conditions: Conditions = NOMINAL) -> tuple[Part, ...]:
         """The leakage, which may be anything up to the one stated."""
         half = self.leakage_ua / 2
-        return (Part("leakage_ua", "clamp leakage", half, half),)
+        return (Part("leakage_ua", "clamp leakage", "µA", half, half),)
 
     def gain(self, load_ohm: float, **parts: Array | float) -> float:
         """What the load leaves behind the series resistor."""

@@ -26,7 +26,7 @@ class Shunt(StraightStage):
     def parts(self, conditions: Conditions = NOMINAL) -> tuple[Part, ...]:
         """The resistance."""
         width = half_percent(self.resistance_ohm, self.tolerance_percent)
-        return (Part("resistance_ohm", "shunt", self.resistance_ohm, width),)
+        return (Part("resistance_ohm", "shunt", "Ω", self.resistance_ohm, width),)
 
     def gain(self, load_ohm: float, **parts: Array | float) -> Array:
         """Volts per milliamp, with what follows in parallel."""
@@ -66,9 +66,13 @@ class Divider(StraightStage):
     def parts(self, conditions: Conditions = NOMINAL) -> tuple[Part, ...]:
         """Both resistors."""
         return (
-            Part("top_ohm", "upper resistor", self.top_ohm, half_percent(self.top_ohm, self.tolerance_percent)),
+            Part("top_ohm", "upper resistor", "Ω", self.top_ohm, half_percent(self.top_ohm, self.tolerance_percent)),
             Part(
-                "bottom_ohm", "lower resistor", self.bottom_ohm, half_percent(self.bottom_ohm, self.tolerance_percent)
+                "bottom_ohm",
+                "lower resistor",
+                "Ω",
+                self.bottom_ohm,
+                half_percent(self.bottom_ohm, self.tolerance_percent),
             ),
         )
 
@@ -111,10 +115,10 @@ class Leads(StraightStage):
         """What of the leads enters the reading: both of two, the mismatch of three, nothing of four."""
         if self.wires == 2:
             width = half_percent(2 * self.wire_ohm, self.wire_tolerance_percent)
-            return (Part("added_ohm", "leads, both", 2 * self.wire_ohm, width),)
+            return (Part("added_ohm", "leads, both", "Ω", 2 * self.wire_ohm, width),)
         if self.wires == 3:
-            return (Part("added_ohm", "leads' mismatch", 0.0, self.mismatch_ohm),)
-        return (Part("added_ohm", "leads", 0.0, 0.0),)
+            return (Part("added_ohm", "leads' mismatch", "Ω", 0.0, self.mismatch_ohm),)
+        return (Part("added_ohm", "leads", "Ω", 0.0, 0.0),)
 
     def gain(self, load_ohm: float, **parts: Array | float) -> float:
         """1: leads add, they do not multiply."""
@@ -157,10 +161,13 @@ class PullUp(Stage):
             Part(
                 "resistance_ohm",
                 "pull-up",
+                "Ω",
                 self.resistance_ohm,
                 half_percent(self.resistance_ohm, self.tolerance_percent),
             ),
-            Part("supply_v", "its supply", self.supply_v, half_percent(self.supply_v, self.supply_tolerance_percent)),
+            Part(
+                "supply_v", "its supply", "V", self.supply_v, half_percent(self.supply_v, self.supply_tolerance_percent)
+            ),
         )
 
     def law(self, value: Array | float, conditions: Conditions, load_ohm: float, **parts: Array | float) -> Array:

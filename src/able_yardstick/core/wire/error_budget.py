@@ -111,20 +111,13 @@ def _sources(channel: ContinuousChannel, value: float) -> tuple[list[_Source], s
         for part in stage.parts(channel.around):
             shared = path.converter.shares_supply and isinstance(stage, PullUp | Excitation)
             if part.half_width > 0 and not (shared and part.name in ("supply_v", "voltage_v")):
-                unit = "" if part.name == "times" else _PART_UNITS.get(part.name, "")
-                found.append(_Source(part.says, part.half_width, unit, n, part.name, part.value))
+                found.append(_Source(part.says, part.half_width, part.unit, n, part.name, part.value))
     converter = path.converter
     if converter.reference_tolerance_percent > 0 and not follows_reference(channel):
         half = converter.reference_tolerance_percent / 100
         found.append(_Source("converter's reference", 100 * half, "%", part="reference"))
     found.append(_Source("one step of the converter", converter.resolution / 2, converter.unit, part="resolution"))
     return found, remark
-
-
-_PART_UNITS = {
-    "resistance_ohm": "Ω", "top_ohm": "Ω", "bottom_ohm": "Ω", "added_ohm": "Ω", "supply_v": "V", "voltage_v": "V",
-    "current_ma": "mA", "zero_v": "V", "terminal_c": "K", "offset_v": "V", "leakage_ua": "µA",
-}  # fmt: skip
 
 
 def follows_reference(channel: ContinuousChannel) -> bool:

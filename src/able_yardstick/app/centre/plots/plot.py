@@ -1,5 +1,7 @@
 """One plot on the shared axis: pyqtgraph's, with its margins fixed so that it stands under the Rule to the pixel."""
 
+from typing import NamedTuple
+
 import numpy as np
 import pyqtgraph as pg
 from PySide6.QtCore import QPointF, Qt, Signal
@@ -13,14 +15,33 @@ from ..rule.pointing import look_closer, point
 from ..sight import Sight
 from .content import Band, Line, MarkKind, Marks, PlotContent, Whiskers
 
-_SYMBOLS: dict[MarkKind, str] = {
-    "up": "t1", "down": "t", "plain": "o", "excluded": "x", "knot": "s", "found": "d", "left": "o",
-    "failed": "o", "stale": "o", "rated": "s", "assumed": "p", "worst": "o",
-}  # fmt: skip
+
+class Look(NamedTuple):
+    """How a kind of mark is drawn."""
+
+    symbol: str
+    color: str
+    size: int = 9
+    is_hollow: bool = False
+
+
+_LOOKS: dict[MarkKind, Look] = {
+    "up": Look("t1", "teal"),
+    "down": Look("t", "teal", is_hollow=True),
+    "plain": Look("o", "teal"),
+    "excluded": Look("x", "red", is_hollow=True),
+    "knot": Look("s", "ink", 6),
+    "found": Look("d", "muted", 8, is_hollow=True),
+    "left": Look("o", "teal"),
+    "failed": Look("o", "red"),
+    "stale": Look("o", "muted", is_hollow=True),
+    "rated": Look("s", "blue", is_hollow=True),
+    "assumed": Look("p", "accent", is_hollow=True),
+    "worst": Look("o", "red", is_hollow=True),
+}
 _MANY_SAMPLES = 2000
 _GRIP = 9  # pixels around a knot that take hold of it
 _WORDS_WIDTH = GUTTER - 70
-_HOLLOW: set[MarkKind] = {"down", "excluded", "found", "stale", "rated", "assumed", "worst"}
 
 
 class ValueAxis(pg.AxisItem):  # type: ignore[misc]  # pyqtgraph has no types
@@ -185,12 +206,10 @@ class AlignedPlot(QFrame):
         drawn.setClipToView(True)
 
     def _draw_marks(self, item: pg.PlotItem, marks: Marks) -> None:
-        color = self._mark_color(marks.kind)
-        hollow = marks.kind in _HOLLOW
-        size = {"excluded": 9, "knot": 6, "found": 8}.get(marks.kind, 9)
-        brush = pg.mkBrush(self._theme.color("paper")) if hollow else pg.mkBrush(color)
+        look, color = _LOOKS[marks.kind], self._mark_color(marks.kind)
+        brush = pg.mkBrush(self._theme.color("paper") if look.is_hollow else color)
         pen = pg.mkPen(color, width=1.4)
-        drawn = pg.ScatterPlotItem(marks.x, marks.y, symbol=_SYMBOLS[marks.kind], size=size, brush=brush, pen=pen)
+        drawn = pg.ScatterPlotItem(marks.x, marks.y, symbol=look.symbol, size=look.size, brush=brush, pen=pen)
         item.addItem(drawn, ignoreBounds=True)
 
     def _draw_whiskers(self, item: pg.PlotItem, whiskers: Whiskers) -> None:
@@ -208,17 +227,7 @@ class AlignedPlot(QFrame):
         item.addItem(pg.PlotCurveItem(x, y, connect="pairs", pen=pen), ignoreBounds=True)
 
     def _mark_color(self, kind: MarkKind) -> QColor:
-        names = {
-            "excluded": "red",
-            "knot": "ink",
-            "rated": "blue",
-            "assumed": "accent",
-            "found": "muted",
-            "stale": "muted",
-            "failed": "red",
-            "worst": "red",
-        }
-        return self._theme.color(names.get(kind, "teal"))
+        return self._theme.color(_LOOKS[kind].color)
 
     # -- the shared axis --------------------------------------------------------------------------------------------
 

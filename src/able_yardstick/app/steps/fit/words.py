@@ -6,6 +6,7 @@ from ....core.curves import Line, MonotoneCubic, Polynomial, Table
 from ....core.document.channel import ContinuousChannel
 from ....core.regression.choice import Candidate, Choice
 from ....core.regression.fitted import Fitted
+from ....core.regression.kinds import KINDS
 from ....core.words.numerals import decimals_for, fixed, significant
 
 
@@ -58,18 +59,15 @@ def equation(fitted: Fitted, channel: ContinuousChannel) -> str:
 
 
 _POWERS = ("", "", "²", "³", "⁴", "⁵")
-_LAWS = {
-    "steinhart-hart": "1/T = a + b ln R + c (ln R)³, T in K",
-    "beta": "1/T = 1/298.15 + ln(R/R25)/beta, T in K",
-    "platinum": "R = R0 (1 + A t + B t²), t in °C",
-}
 
 
 def _by_parameters(fitted: Fitted, unit: str, pin: str) -> str:
     """The law, and each of its numbers with its standard error."""
-    spec = fitted.spec
-    law = _LAWS.get(spec.model, f"y = {spec.formula}\n(y in {unit}, x in {pin})")
-    return "\n".join([law, *(f"{one.name} = {significant(one.value)}" for one in fitted.parameters)])
+    kind = KINDS[fitted.spec.model]
+    free = [f"(y in {unit}, x in {pin})"] if fitted.spec.formula else []
+    return "\n".join(
+        [kind.law(fitted), *free, *(f"{one.name} = {significant(one.value)}" for one in fitted.parameters)]
+    )
 
 
 def spread_sentence(fitted: Fitted, channel: ContinuousChannel) -> str:

@@ -2,16 +2,13 @@
 
 from typing import Any
 
+from ....core.forms.any_form import FORMS
 from ....core.forms.spec import PackSpec
+from ....core.forms.table import Knots
 from ...panel.record_form import Row
 
 _STRAIGHT = ("slope", "divisor", "formula", "words")
-_CLAMP_WORDS = {
-    "slope": "Held at the ends of the range",
-    "ends": "Held at the signal ends",
-    "span": "Held at the two pairs",
-    "knots": "Held at the first and last knot",
-}
+_HELD: dict[str, str] = {form.model_fields["kind"].default: form.held for form in FORMS}
 
 
 def _forms(*names: str) -> Any:
@@ -95,4 +92,4 @@ def has_rare_rows(spec: PackSpec) -> bool:
 
 def clamp_words(spec: PackSpec) -> str:
     """What the controller does at the ends, as a tick; empty where the form has no choice."""
-    return _CLAMP_WORDS.get(spec.form, _CLAMP_WORDS["knots"] if _table(spec) else "")
+    return Knots.held if _table(spec) else _HELD[spec.form]
