@@ -75,3 +75,12 @@ class TestEverySource:
     def test_a_new_number_has_a_cell_for_each_column(self, source):
         kind = kind_of(source)
         assert len(kind.blank) == len(kind.columns) == len(kind.texts(source, source.every_feed[0]))
+
+
+def test_a_unit_of_a_number_says_what_it_is_taken_for(demo_job, qtbot):
+    source = EXAMPLES[-1].with_(feeds=(Feed(name="eye", role="reference", unit="ton"),))
+    table = FeedsTable(source, demo_job)
+    qtbot.addWidget(table)
+    assert "taken as the short ton, 907.185 kg" in table.notes.text()
+    table.table.item(0, 3).setText("kg")
+    assert table.notes.text() == ""

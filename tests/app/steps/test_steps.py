@@ -448,9 +448,17 @@ def test_the_theme_reaches_every_part(window, qtbot):
 def test_a_unit_that_could_mean_something_else_says_what_it_is_taken_for(window, qtbot):
     panel = go(window, "WT-206", "describe")
     part = panel.part(ContinuousChannel)
-    assert part.sheet_unit_words.isHidden()
+    assert part.sheet_unit.note == ""
     enter(qtbot, part.sheet_unit, "ton")
-    assert "taken as the short ton, 907.185 kg" in part.sheet_unit_words.text()
-    assert not part.sheet_unit_words.isHidden()
+    assert "taken as the short ton, 907.185 kg" in part.sheet_unit.note
     enter(qtbot, part.sheet_unit, "t")
-    assert part.sheet_unit_words.isHidden()
+    assert part.sheet_unit.note == ""
+
+
+def test_a_unit_of_an_instrument_says_what_it_is_taken_for(window, qtbot):
+    window.show_side("references")
+    unit = window.panel_shown.form.fields["unit"]
+    enter(qtbot, unit, "gal")
+    assert "taken as" in unit.note
+    enter(qtbot, unit, "kPa")
+    assert unit.note == ""

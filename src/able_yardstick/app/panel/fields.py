@@ -116,6 +116,7 @@ class FieldBase(QWidget):
         self._title.setVisible(bool(title))
         self._error = Complaint()
         self._column.addWidget(self._error)
+        self._note: QLabel | None = None
 
     @property
     def error(self) -> str:
@@ -126,6 +127,21 @@ class FieldBase(QWidget):
         """Name the row anew."""
         self._title.setText(title)
         self._title.setVisible(bool(title))
+
+    @property
+    def note(self) -> str:
+        """What is said below the row, or nothing."""
+        return "" if self._note is None else self._note.text()
+
+    def show_note(self, text: str) -> None:
+        """Say something below the row: what is made of what was typed."""
+        if self._note is None:
+            if not text:
+                return
+            self._note = label("", "look", 12)
+            self._column.addWidget(self._note)
+        self._note.setText(text)
+        self._note.setVisible(bool(text))
 
     def fail(self, text: str) -> None:
         """Show why what was typed cannot be; an empty text clears it."""

@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
 )
 
 from ...core.document.channel import ContinuousChannel
+from ...core.units.conversion import taken_for
 from ...core.words.errors import BadTable, YardstickError
 from ...files.tables import Columns, DecimalMark, parse_grid, pick
 from ..frame.theme import Theme, bold
@@ -227,7 +228,8 @@ class ImportDialog(QDialog):
         self._how.setText(f"{len(self._grid.rows)} rows, {self._grid.width} columns between {separator}, {header}.")
         self._problems.setText(self._said_problems(found))
         refusal = self._refusal()
-        self._verdict.setText(refusal or f"{len(rows)} readings will be taken.")
+        notes = [taken_for(unit) for unit in dict.fromkeys((self.unit, self.shown_unit))]
+        self._verdict.setText(refusal or " ".join([f"{len(rows)} readings will be taken.", *filter(None, notes)]))
         self._verdict.setProperty("role", "error" if refusal else "good")
         self._verdict.style().polish(self._verdict)
         self._take.setText(f"Take {len(rows)} readings")

@@ -25,6 +25,7 @@ class Row(NamedTuple):
     choices: tuple[tuple[Any, str], ...] = ()
     hint: str = ""
     only_if: Callable[[Any], bool] | None = None
+    note: Callable[[Any], str] | None = None  # said below it, of the record
 
 
 def plain(value: float) -> str:
@@ -115,6 +116,7 @@ class RecordForm(QWidget):
             else:
                 field.show_values(*_texts(row, record), suffix=row.suffix.format(**units))
                 field.show_between(row.between.format(**units))
+                field.show_note("" if row.note is None else row.note(record))
 
 
 def _texts(row: Row, record: Any) -> list[str]:

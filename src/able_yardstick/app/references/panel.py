@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QComboBox, QFrame, QGridLayout, QPlainTextEdit, QP
 from ...core.document.reference import Correction, Head, Reference
 from ...core.job.instruments import change_reference
 from ...core.standards.natural import NaturalValue, ambient_pressure, gravity, ice_point, steam_point, weight_of
+from ...core.units.conversion import taken_for
 from ...core.units.quantity import SUGGESTED_UNITS
 from ...core.words.errors import BadTable, NotApplicable, YardstickError
 from ...core.words.numerals import parse_number, significant
@@ -26,7 +27,7 @@ _ROWS = (
     Row(
         "Quantity", ("quantity",), kind="choice", choices=((None, "not said"), *((one, one) for one in SUGGESTED_UNITS))
     ),
-    Row("Unit", ("unit",), kind="text"),
+    Row("Unit", ("unit",), kind="text", note=lambda reference: taken_for(reference.unit)),
     Row("Range", ("range_low", "range_high"), "{unit}", optional=True, between="to"),
     Row("Uncertainty U", ("expanded_uncertainty",), "{unit}, k = 2", optional=True),
     Row("Resolution", ("resolution",), "{unit}", optional=True),

@@ -6,8 +6,10 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton, QTableWidget, QTableWidg
 
 from ...core.document.sources import AnySource, Feed
 from ...core.job.job import Job
+from ...core.units.conversion import taken_for
 from ...core.words.errors import BadTable, NoSuchThing
 from ...core.words.record import InvalidRecord
+from ..panel.fields import label
 from .kinds import kind_of
 
 _COMMON = ("Name", "Is", "Channel", "Unit")
@@ -27,6 +29,9 @@ class FeedsTable(QWidget):
         self.table.setAccessibleName("Numbers of the source")
         self.table.verticalHeader().setDefaultSectionSize(26)
         column.addWidget(self.table, 1)
+        self.notes = label("", "look", 12)
+        self.table.itemChanged.connect(lambda _item: self._say_units())
+        column.addWidget(self.notes)
         row = QHBoxLayout()
         for words, act in (("Add a number", self._add), ("Remove the selected", self._remove)):
             button = QPushButton(words)
@@ -37,6 +42,14 @@ class FeedsTable(QWidget):
         for feed in source.every_feed:
             self._append(self._texts(feed))
         self.table.resizeColumnsToContents()
+        self._say_units()
+
+    def _say_units(self) -> None:
+        """What is made of the units typed, where it could be something else."""
+        items = [self.table.item(at, _COMMON.index("Unit")) for at in range(self.table.rowCount())]
+        units = dict.fromkeys(item.text() for item in items if item is not None)
+        self.notes.setText(" ".join(note for unit in units if (note := taken_for(unit))))
+        self.notes.setVisible(bool(self.notes.text()))
 
     def _texts(self, feed: Feed) -> list[str]:
         tags = {channel.id: channel.tag for channel in self._job.channels}

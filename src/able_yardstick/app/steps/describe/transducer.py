@@ -92,11 +92,10 @@ class TransducerFields(Fields):
         self.barometer = TextField(
             "Barometer", self._put_barometer, suffix="kPa", hint="to turn gauge into absolute", optional=True
         )
-        self.sheet_unit_words, self.unit_words = label("", "look", 12), label("", "look", 12)
-        self.add(self.quantity, self.sheet_unit, self.sheet_unit_words, self.range, self.output, self.rating)
+        self.add(self.quantity, self.sheet_unit, self.range, self.output, self.rating)
         self.add(self.first, self.second, self.table)
         self.column.addLayout(self._form_room)
-        self.add(*self.pairs, self.line, self.source, self.unit, self.unit_words)
+        self.add(*self.pairs, self.line, self.source, self.unit)
         self._build_fuel()
         self.add(self.barometer)
         self._build_zero()
@@ -288,9 +287,8 @@ class TransducerFields(Fields):
         self.source.show_value(part.source)
         self.source.setVisible(part.rating.kind != "unrated")
         self.unit.show_values(channel.unit)
-        for words, unit in ((self.sheet_unit_words, part.unit), (self.unit_words, channel.unit)):
-            words.setText(taken_for(unit))
-            words.setVisible(bool(words.text()) and (words is self.sheet_unit_words or channel.unit != part.unit))
+        self.sheet_unit.show_note(taken_for(part.unit))
+        self.unit.show_note("" if channel.unit == part.unit else taken_for(channel.unit))
         self._show_around(channel)
         self._show_zero(channel)
         self.limits.show_record(part, **units)
