@@ -3,6 +3,7 @@
 from ..curves import AnyCurve
 from ..document.channel import ContinuousChannel
 from ..document.nominal import curve_in_unit
+from ..document.sound_band import sound_band
 from ..forms.spec import FormName, PackSpec
 from ..job.in_force import believed, curve_in_use
 from ..job.job import Job
@@ -11,6 +12,7 @@ from ..words.errors import NotApplicable, UnitMismatch
 from ..words.record import Finite, Frozen
 from .make import Named
 
+_TELLS_FAULTS: tuple[FormName, ...] = ("st", "c")
 _NAMED: tuple[FormName, ...] = ("formula", "st", "c")
 
 
@@ -18,7 +20,8 @@ class PackInputs(Frozen):
     """The curve by true signals, in `unit`, and how the controller reckons.
 
     Its counts stand for signals `reference_factor` times those it takes them for. `shared` are the curves of other
-    channels that use the same table, by the signals it takes; `named` is what stands in formulas and code.
+    channels that use the same table, by the signals it takes; `named` is what stands in formulas and code. `sound` are
+    the true signals beyond which something is broken, for a form that says so.
     """
 
     curve: AnyCurve
@@ -29,6 +32,7 @@ class PackInputs(Frozen):
     range: tuple[Finite, Finite]
     shared: tuple[AnyCurve, ...] = ()
     named: Named = Named()
+    sound: tuple[Finite, Finite] | None = None
 
 
 def pack_inputs(job: Job, channel: ContinuousChannel, spec: PackSpec) -> PackInputs:
@@ -45,6 +49,7 @@ def pack_inputs(job: Job, channel: ContinuousChannel, spec: PackSpec) -> PackInp
         range=channel.range,
         shared=tuple(shared_curve(job, channel, other) for other in spec.shared_with),
         named=_named(channel) if spec.form in _NAMED else Named(),
+        sound=sound_band(channel) if spec.form in _TELLS_FAULTS else None,
     )
 
 

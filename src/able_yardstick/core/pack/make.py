@@ -32,7 +32,7 @@ from .search.rational import Widths, best_ratio
 Array = NDArray[np.float64]
 _POLYNOMIAL_ROWS = 400
 _MOST_STEPS = 200_000
-_MARGIN = 0.01  # of the full count: how far beyond the reach a count may lie before a function reports a fault
+_MARGIN = 0.01  # of the full count: how far beyond the reach a count may lie where nothing says what is sound
 
 
 def closest_line(curve: Curve, converter: Converter) -> Line:
@@ -79,11 +79,15 @@ class Named(NamedTuple):
 
 
 class Around(NamedTuple):
-    """What a packing needs to know besides the curve: limits of the range, curves that share a table, and names."""
+    """What a packing needs to know besides the curve: limits of the range, curves that share a table, and names.
+
+    `sound` are the signals beyond which something is broken; None where only the curve's own reach tells.
+    """
 
     limits: tuple[float, float] | None = None
     shared: tuple[Shared, ...] = ()
     named: Named = Named()
+    sound: tuple[float, float] | None = None
 
 
 class Made(NamedTuple):
@@ -360,8 +364,7 @@ def _function(order: _Order, kind: type[CFunction] | type[StFunction]) -> Made:
     of = order.spec.code_of or ("slope" if isinstance(order.curve, Line) else "knots")
     made = _MAKERS[of](order)
     assert isinstance(made.form, SlopeOffset | Knots | SinglePolynomial | Ratio | FixedPoint)  # what code is made of
-    counts = _counts_in_reach(order.curve, converter)
-    margin = round(_MARGIN * converter.full_count)
+    first_good, last_good = _sound_counts(order)
     name = re.sub(r"\W+", "_", order.spec.channel_name or named.name, flags=re.ASCII).strip("_").lower() or "channel"
     form = kind(
         name=f"{name if name[:1].isalpha() else f'channel_{name}'}_value",
@@ -371,11 +374,22 @@ def _function(order: _Order, kind: type[CFunction] | type[StFunction]) -> Made:
         signal_unit=named.signal_unit,
         lower_end=converter.low,
         per_count=converter.per_count,
-        first_good=max(int(counts[0]) - margin, 0),
-        last_good=min(int(counts[-1]) + margin, converter.full_count),
+        first_good=first_good,
+        last_good=last_good,
         full_count=converter.full_count,
     )
     return made._replace(form=form)
+
+
+def _sound_counts(order: _Order) -> tuple[int, int]:
+    """The counts beyond which a function reports a fault: not those that the readings reached, where that is known."""
+    converter = order.converter
+    if order.around.sound is not None:
+        low, high = converter.count_of(np.array(order.around.sound)).tolist()
+        return low, high
+    counts = _counts_in_reach(order.curve, converter)
+    margin = round(_MARGIN * converter.full_count)
+    return max(int(counts[0]) - margin, 0), min(int(counts[-1]) + margin, converter.full_count)
 
 
 _MAKERS: dict[FormName, Callable[[_Order], Made]] = {

@@ -75,8 +75,9 @@ def is_packed(inputs: PackInputs) -> bool:
 
 def _made(inputs: PackInputs) -> Packed | YardstickError:
     shared = tuple(Shared(curve, curve.domain) for curve in inputs.shared)
-    around = Around(inputs.range, shared, inputs.named)
     factor = inputs.reference_factor
+    sound = None if inputs.sound is None else (inputs.sound[0] / factor, inputs.sound[1] / factor)
+    around = Around(inputs.range, shared, inputs.named, sound)
     taken = inputs.curve if factor == 1.0 else inputs.curve.stretched(1 / factor)
     try:
         made = pack_in_full(taken, inputs.converter, inputs.spec, around)

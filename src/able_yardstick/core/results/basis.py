@@ -16,7 +16,7 @@ from ..pack.inputs import pack_inputs
 from ..regression.kinds import ModelName
 from ..wake.inputs import look_inputs
 from ..words.errors import YardstickError
-from ..words.record import digest, digests
+from ..words.record import AT_DEFAULT, digest, digests
 from .remade import same_curve, same_numbers
 
 Basis = dict[str, str]
@@ -44,6 +44,7 @@ _FIELDS = {
     "range": "the range changed",
     "shared": "a channel that shares the table changed",
     "named": "the name changed",
+    "sound": "the limits of the signal changed",
     "breaks": "what it lands on changed",
     "transducer": "the description changed",
     "path": "the signal path changed",
@@ -100,9 +101,10 @@ def look_basis(job: Job, channel: WiredChannel) -> Basis:
 
 def _changes(then: Basis, now: Basis) -> tuple[str, ...]:
     """What has changed, in words; empty if all that decides is the same."""
-    if any(name not in then for name in now if not name.startswith(_SIGN)):
+    fields = [name for name in now if not name.startswith(_SIGN)]
+    if any(name not in then and now[name] != AT_DEFAULT for name in fields):
         return (_UNKNOWN,)
-    decisive = [name for name in now if not name.startswith(_SIGN) and now[name] != then[name]]
+    decisive = [name for name in fields if now[name] != then.get(name, AT_DEFAULT)]
     if not decisive:
         return ()
     if len(decisive) > 1 and "breaks" in decisive:

@@ -10,6 +10,7 @@ from ..curves import Curve
 from ..document.channel import ContinuousChannel, TwoStateChannel, WiredChannel
 from ..document.controller import Landed
 from ..document.nominal import curve_in_unit, nominal_curve
+from ..document.sound_band import stated_ends
 from ..job.in_force import CurveInUse, curve_in_use, kept_packing, packed_curve, shown_of
 from ..job.job import Job
 from ..job.nodes import passes_unchanged
@@ -84,16 +85,10 @@ def scales_of(job: Job, channel: ContinuousChannel, looked_at: CurveInUse | None
 
 def fault_zones(channel: ContinuousChannel) -> tuple[tuple[float, float], ...]:
     """The stretches of the axis that the transducer cannot put out, so that only a wire fault reads there."""
-    part, path = channel.transducer, channel.path
-    low, high = axis_of(channel)
-    ends = [signal for signal in (part.signal_low, part.signal_high) if signal is not None]
-    pins = [float(pin) for pin in path.pin(np.array(ends), channel.around)] if ends else []
-    found = []
-    if part.signal_low is not None and part.signal_low > 0 and pins[0] > low:
-        found.append((low, pins[0]))
-    if part.signal_high is not None and pins[-1] < high:
-        found.append((pins[-1], high))
-    return tuple(found)
+    (start, end), (low, high) = axis_of(channel), stated_ends(channel)
+    below = () if low is None or low <= start else ((start, low),)
+    above = () if high is None or high >= end else ((high, end),)
+    return (*below, *above)
 
 
 def pin_for(scales: tuple[Scale, ...], key: ScaleKey, value: float, near: float) -> float:

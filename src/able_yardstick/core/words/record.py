@@ -91,3 +91,6 @@ def _plain(value: Any) -> Any:
     if isinstance(value, BaseModel):
         return value.model_dump(mode="json")
     raise TypeError(f"{type(value).__name__} has no plain form")
+
+
+AT_DEFAULT = digest(None)  # what `digests` says of a field at its default: one that an earlier program did not know
