@@ -37,6 +37,7 @@ def main() -> None:
         for step in STEP_NAMES:
             window.bench.select(window.bench.job.tagged(tag).id)
             window.bench.go(step)
+            window.bench.search.wait()
             app.processEvents()
             low, high = window.sight.axis
             spent = []

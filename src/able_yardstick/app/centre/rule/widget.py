@@ -13,6 +13,7 @@ from PySide6.QtGui import (
     QPainter,
     QPaintEvent,
     QPen,
+    QPixmap,
     QPolygonF,
     QResizeEvent,
     QWheelEvent,
@@ -92,6 +93,7 @@ class Rule(QWidget):
         self._content: RuleContent | None = None
         self._readouts: dict[ScaleKey, Readout] = {}
         self._graduations: dict[ScaleKey, Graduations] = {}
+        self._picture: QPixmap | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Rule")
         self.setAccessibleDescription("Scales read at one hairline. Arrow keys move it, with Shift by one count.")
@@ -101,7 +103,7 @@ class Rule(QWidget):
     def dress(self, theme: Theme) -> None:
         """Take another theme."""
         self._theme = theme
-        self.update()
+        self._redraw()
 
     def show_content(self, content: RuleContent) -> None:
         """Show another channel, or the same one changed."""
@@ -227,20 +229,37 @@ class Rule(QWidget):
             for scale in self._content.scales
             if scale.words is None
         }
-        self.update()
+        self._redraw()
 
-    def paintEvent(self, _event: QPaintEvent) -> None:
+    def paintEvent(self, event: QPaintEvent) -> None:
+        if self._picture is None:
+            self._picture = self._drawn()
         painter = QPainter(self)
+        painter.setClipRect(event.rect())
+        painter.drawPixmap(0, 0, self._picture)
+        if self.hasFocus():
+            painter.setPen(QPen(self._theme.color("accent"), 2))
+            painter.drawRect(self.rect().adjusted(1, 1, -1, -1))
+        painter.end()
+
+    def _drawn(self) -> QPixmap:
+        """All but the hairline, which moves over it: drawn anew only when it is another."""
+        ratio = self.devicePixelRatioF()
+        picture = QPixmap(self.size() * ratio)
+        picture.setDevicePixelRatio(ratio)
+        painter = QPainter(picture)
         painter.fillRect(self.rect(), self._theme.color("paper"))
         painter.fillRect(0, 0, GUTTER, self.height(), self._theme.color("gutter"))
         for row, scale in enumerate(self._content.scales if self._content else ()):
             self._paint_row(painter, row * ROW_HEIGHT, scale)
         painter.setPen(self._theme.color("line"))
         painter.drawLine(GUTTER, 0, GUTTER, self.height())
-        if self.hasFocus():
-            painter.setPen(QPen(self._theme.color("accent"), 2))
-            painter.drawRect(self.rect().adjusted(1, 1, -1, -1))
         painter.end()
+        return picture
+
+    def _redraw(self) -> None:
+        self._picture = None
+        self.update()
 
     def _paint_row(self, painter: QPainter, top: int, scale: Scale) -> None:
         theme = self._theme
@@ -343,8 +362,8 @@ class Rule(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(self._theme.color("teal"))
-        for x in np.unique(np.round(ends_of(self, self._sight).x(np.array(content.readings)), 0)):
-            painter.drawEllipse(QPointF(float(x), top + 13.0), 2.8, 2.8)
+        for x in sorted(set(np.round(ends_of(self, self._sight).x(np.array(content.readings)), 0).tolist())):
+            painter.drawEllipse(QPointF(x, top + 13.0), 2.8, 2.8)
         if content.next_pin is not None:
             self._paint_next(painter, top, content.next_pin)
         if content.working is not None:
