@@ -4,6 +4,7 @@ import gc
 import logging
 
 import pytest
+from acting import button
 from PySide6.QtCore import QEvent, QSettings, Qt, QTimer
 from PySide6.QtWidgets import QApplication, QMainWindow
 
@@ -44,7 +45,7 @@ def press_take(qtbot):
         def press():
             dialog = QApplication.activeModalWidget()
             assert isinstance(dialog, ImportDialog)
-            qtbot.mouseClick(dialog._take, Qt.MouseButton.LeftButton)
+            qtbot.mouseClick(button(dialog, "Take"), Qt.MouseButton.LeftButton)
 
         QTimer.singleShot(100, press)
 

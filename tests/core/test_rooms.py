@@ -1,6 +1,7 @@
 """Who may import whom (the contracts of pyproject.toml), that these checks can fail, and what the core does without."""
 
 import graphlib
+import re
 import shutil
 import subprocess
 import sys
@@ -150,3 +151,16 @@ def test_opening_the_demo_to_its_first_picture_imports_no_units_and_no_statistic
         "window.close()\n"
     )
     assert ran(script).strip() == "[]\n2 faults in the wiring"
+
+
+def test_the_tests_of_the_window_use_what_a_person_sees_and_no_private_member():
+    """What they need is in `tests/app/acting.py`; a name after a dot that begins with _ is not for them."""
+    private = re.compile(r"(?<!self)\._(?!replace\()[a-z]")
+    tests = Path(__file__).parents[1] / "app"
+    found = [
+        f"{path.name}:{number}"
+        for path in sorted(tests.rglob("*.py"))
+        for number, line in enumerate(path.read_text("utf-8").splitlines(), 1)
+        if private.search(line)
+    ]
+    assert found == []

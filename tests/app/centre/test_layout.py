@@ -1,8 +1,10 @@
 """Nothing is clipped, nothing overlaps, nothing is too small: at every step, at the smallest and the usual size."""
 
 import pytest
+from acting import at_step, candidates, card, field_named, menu_button
 from PySide6.QtWidgets import QApplication, QLabel, QPushButton, QRadioButton, QScrollArea, QToolButton
 
+from able_yardstick.app.centre.plots.strip import AxisStrip
 from able_yardstick.app.frame.theme import SMALLEST_PX
 from able_yardstick.core.state.progress import STEP_NAMES
 
@@ -66,7 +68,7 @@ def test_neighbours_in_the_frame_do_not_overlap(window):
         assert edges[1][1] <= edges[2][0]
         assert edges[2][1] <= window.splitter.width()
         centre = window.centre
-        stack = [centre._rule_card, centre.splitter, centre._strip]
+        stack = [centre.rule.parentWidget(), centre.splitter, centre.findChild(AxisStrip)]
         tops = [(part.y(), part.y() + part.height()) for part in stack]
         assert tops[0][1] <= tops[1][0]
         assert tops[1][1] <= tops[2][0]
@@ -89,11 +91,11 @@ def test_the_whole_program_is_walked_with_the_tab_key(window, qtbot):
             seen.add(widget)
     assert window.find_field in seen
     assert window.ruler in seen
-    assert window._job_button in seen
-    assert window._theme_button in seen
-    assert window.tagboard._cards[0] in seen
-    assert window.tagboard._cards[1] not in seen, "one card is in the tab order: arrows go to the others"
+    assert menu_button(window, window.bench.job.title) in seen
+    assert any(one.accessibleName().startswith("Theme: ") for one in seen)
+    assert card(window, "PT-201") in seen
+    assert card(window, "PT-202") not in seen, "one card is in the tab order: arrows go to the others"
     assert window.centre.rule.readout("quantity") in seen
-    panel = window._panel("fit")
-    assert panel._tolerance.entries[0] in seen
-    assert any(row.button in seen for row in panel._rows.values())
+    panel = at_step(window, "fit")
+    assert field_named(panel, "Fixed error ±").entries[0] in seen
+    assert any(row.button in seen for row in candidates(panel))

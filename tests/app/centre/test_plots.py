@@ -176,7 +176,7 @@ def test_the_jaws_close_on_the_tolerance_where_each_check_stands(demo_job, qtbot
     lane = JawsLane(Sight(), DAY)
     qtbot.addWidget(lane)
     lane.show_content(error, DAY)
-    drawn = sorted(abs(share) for kind in ("left", "failed") if kind in lane._marks for _, share in lane._errors(kind))
+    drawn = sorted(abs(share) for kind in ("left", "failed") for _, share in lane.errors(kind))
     assert drawn == pytest.approx(sorted(check.share for check in proof_of(job, channel).checks), rel=0.01)
 
 

@@ -4,6 +4,7 @@ import subprocess
 import sys
 
 import pytest
+from acting import said, texts
 
 from able_yardstick.core.words.errors import BadJob
 from able_yardstick.files.jobfile import JobFile, read_job
@@ -32,7 +33,7 @@ def test_a_first_start_begins_an_empty_job(qtbot, settings, documents):
     window = start(qtbot, None, settings)
     assert window.bench.path == documents / "Job 1.yardstick.json"
     assert read_job(window.bench.path).channels == ()
-    assert window.centre._plain.isVisible()
+    assert "No channel yet" in texts(window.centre)
     window.close()
     assert start(qtbot, None, settings).bench.path == documents / "Job 1.yardstick.json"
 
@@ -50,7 +51,7 @@ def test_a_damaged_job_is_refused_and_another_begun(qtbot, settings, documents, 
     bad = tmp_path / "bad.yardstick.json"
     bad.write_text("{}")
     window = start(qtbot, bad, settings)
-    assert "bad.yardstick.json is damaged" in window._said.text()
+    assert "bad.yardstick.json is damaged" in said(window)
     assert window.bench.path.parent == documents
     assert bad.read_text() == "{}"
 
@@ -58,7 +59,7 @@ def test_a_damaged_job_is_refused_and_another_begun(qtbot, settings, documents, 
 def test_a_job_open_elsewhere_is_refused(qtbot, settings, documents, demo_file):
     held, _ = JobFile.open(demo_file)
     window = start(qtbot, demo_file, settings)
-    assert "is open in another window" in window._said.text()
+    assert "is open in another window" in said(window)
     held.close()
     window.open_job(demo_file)
     assert window.bench.job.title == "Quillstone Tileworks, Kiln 2"
@@ -75,7 +76,7 @@ def test_a_fault_of_our_own_is_said_and_logged(qtbot, settings, documents, demo_
 
     window = start(qtbot, demo_file, settings)
     _tell(window)(ValueError, ValueError("oops"), None)
-    assert window._said.text() == "A fault in the program: oops. What was saved is safe."
+    assert said(window) == "A fault in the program: oops. What was saved is safe."
     assert "a fault in the program" in caplog.text
 
 

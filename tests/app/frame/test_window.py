@@ -4,28 +4,33 @@ import sys
 from itertools import pairwise
 
 import pytest
+from acting import (
+    at_step,
+    button,
+    candidates,
+    complaint,
+    do,
+    entries,
+    field_named,
+    go,
+    look_at,
+    menu_button,
+    named,
+    pick,
+    said,
+    texts,
+    type_into,
+    words,
+)
 from PySide6.QtCore import QEvent, QObject, QPoint, Qt
 from PySide6.QtGui import QGuiApplication
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QLabel, QWidget
 
 from able_yardstick.app.frame.leave_out import LeaveOutDialog
 from able_yardstick.core.document.channel import ContinuousChannel
 from able_yardstick.core.job.channels import remove_channel
 from able_yardstick.core.state.progress import STEP_NAMES
 from able_yardstick.files.jobfile import read_job
-
-
-def go(window, tag, step):
-    window.bench.select(window.bench.job.tagged(tag).id)
-    window.bench.go(step)
-    return window._panel(step)
-
-
-def type_into(qtbot, entry, text):
-    entry.setFocus()
-    entry.selectAll()
-    qtbot.keyClicks(entry, text)
-    qtbot.keyClick(entry, Qt.Key.Key_Return)
 
 
 def test_two_columns_pasted_into_a_new_channel_lead_to_numbers_and_a_passed_proof(window, qtbot, press_take):
@@ -36,20 +41,20 @@ def test_two_columns_pasted_into_a_new_channel_lead_to_numbers_and_a_passed_proo
     window.paste()
     assert window.bench.step == "gather"
     window.bench.go("fit")
-    fit = window._panel("fit")
-    type_into(qtbot, fit._tolerance.entries[0], "1")
+    fit = at_step(window, "fit")
+    type_into(qtbot, field_named(fit, "Fixed error ±").entries[0], "1")
     qtbot.mouseClick(fit.use, Qt.MouseButton.LeftButton)
     window.bench.go("pack")
-    qtbot.mouseClick(window._panel("pack").keep, Qt.MouseButton.LeftButton)
-    window._panel("pack").copy_cells()
+    qtbot.mouseClick(at_step(window, "pack").keep, Qt.MouseButton.LeftButton)
+    at_step(window, "pack").copy_cells()
     assert QGuiApplication.clipboard().text().startswith("slope\t62.")
     window.bench.go("prove")
-    form = window._panel("prove").form
+    form = at_step(window, "prove").form
     for reference, shown in ((25, 25.3), (125, 125.2), (225, 224.6)):
         form.reference.setText(str(reference))
         form.shown.setText(str(shown))
         qtbot.mouseClick(form.button, Qt.MouseButton.LeftButton)
-    assert window._panel("prove")._verdict.text() == "Pass: 3 of 3 checks within"
+    assert "Pass: 3 of 3 checks within" in texts(at_step(window, "prove"))
     on_disk = read_job(window.bench.path)
     assert on_disk == window.bench.job
     assert len([reading for reading in on_disk.readings if reading.channel == window.bench.channel.id]) == 9
@@ -80,7 +85,7 @@ def test_an_entry_out_of_range_says_why_nothing_follows_and_moves_nothing(window
     rule = window.centre.rule
     before = window.sight.pin
     type_into(qtbot, rule.readout("quantity"), "320")
-    complaint = window.centre._complaint
+    complaint = named(window.centre, QLabel, "Why nothing follows")
     assert complaint.isVisible()
     assert complaint.text().startswith("320.00 kPa would need 5.629 V, but the pin takes 0.000 to 5.000 V.")
     assert (window.sight.pin, rule.readout("quantity").text()) == (before, "320")
@@ -127,7 +132,7 @@ def test_the_plots_stand_under_the_rule_to_the_pixel(window, qtbot, width):
 
 def test_undo_takes_back_edits_and_leaves_what_was_captured(window, qtbot, answer_soon):
     panel = go(window, "IT-207", "describe")
-    type_into(qtbot, panel._name.entries[0], "Fan")
+    type_into(qtbot, field_named(panel, "Measures").entries[0], "Fan")
     gather = go(window, "IT-207", "gather")
     gather.form.reference.setText("10")
     gather.form.raw.setText("1,02")
@@ -140,7 +145,7 @@ def test_undo_takes_back_edits_and_leaves_what_was_captured(window, qtbot, answe
     assert read_job(window.bench.path) == window.bench.job
     window.bench.redo()
     assert window.bench.channel.name == "Fan"
-    assert window._undo.isEnabled()
+    assert window.bench.undo_text
 
 
 def test_undo_after_a_reading_offers_to_leave_it_out_with_a_reason(window, qtbot, answer_soon):
@@ -165,7 +170,7 @@ def test_undo_after_a_reading_offers_to_leave_it_out_with_a_reason(window, qtbot
     assert [row.excluded for row in rows] == [""]
 
 
-def test_a_channel_with_readings_is_set_aside_once_agreed_and_found_again(window, monkeypatch):
+def test_a_channel_with_readings_is_set_aside_once_agreed_and_found_again(window, qtbot, monkeypatch):
     go(window, "PT-201", "describe")
     monkeypatch.setattr(window, "agreed", lambda question: "history" not in question)
     window.remove()
@@ -173,8 +178,7 @@ def test_a_channel_with_readings_is_set_aside_once_agreed_and_found_again(window
     monkeypatch.setattr(window, "agreed", lambda _question: True)
     window.remove()
     assert "PT-201" not in [channel.tag for channel in window.bench.job.channels]
-    entry = next(one for one in window._entries() if one.words.startswith("Bring back PT-201"))
-    entry.act()
+    do(qtbot, window, "Bring back PT-201")
     assert window.bench.channel.tag == "PT-201"
     assert len(window.bench.job.amended("pt-201", "gather")) > 10
 
@@ -183,10 +187,9 @@ def test_an_empty_job_names_what_is_set_aside_and_the_menu_brings_it_back(window
     for channel in window.bench.job.channels:
         window.bench.try_edit("removed", lambda job, at=channel.id: remove_channel(job, at))
     assert not window.bench.job.channels
-    assert "PT-201" in window.centre._plain._words.text()
-    window._fill_aside_menu()
-    entries = {action.text().split()[0]: action for action in window._aside_menu.actions()}
-    entries["PT-201"].trigger()
+    assert "PT-201" in words(window.centre)
+    aside = entries(menu_button(window, "Add a channel"))["Bring back a channel set aside"].menu()
+    next(action for text, action in entries(aside).items() if text.startswith("PT-201")).trigger()
     assert [channel.tag for channel in window.bench.job.channels] == ["PT-201"]
     assert window.bench.channel.tag == "PT-201"
 
@@ -218,7 +221,7 @@ def test_the_effect_of_the_convention_for_the_top_is_said_in_words(window):
 def test_a_table_is_pasted_as_a_description(window, qtbot):
     panel = go(window, "IT-207", "describe")
     table = panel.part(ContinuousChannel).table
-    panel.part(ContinuousChannel)._put_rating("table")
+    pick(field_named(panel, "Given by"), "table")
     table.text.setPlainText("V\tA\n0\t0\n2,5\t20\n5\tx\n")
     qtbot.mouseClick(table.take, Qt.MouseButton.LeftButton)
     assert table.error == "line 4, column 2: Expected a number, found “x”. Correct it, or remove the line."
@@ -235,14 +238,14 @@ def test_readings_are_corrected_excluded_with_a_reason_and_taken_back(window, qt
     assert window.bench.job.amended("wt-206", "gather")[1].reading.reference == 401
     panel.table.selectRow(2)
     panel.exclude()
-    assert panel._complaint.text().startswith("An excluded reading needs a reason")
+    assert complaint(panel).startswith("An excluded reading needs a reason")
     panel.table.selectRow(2)
     panel.reason.setText("car was moving")
     panel.exclude()
     assert window.bench.job.amended("wt-206", "gather")[2].excluded == "car was moving"
     panel.table.clearSelection()
     panel.table.selectRow(2)
-    assert panel._exclude.text() == "Take back in"
+    assert button(panel, "Take back in").isEnabled()
     panel.exclude()
     assert window.bench.job.amended("wt-206", "gather")[2].is_used
 
@@ -257,10 +260,10 @@ def test_a_heading_sorts_the_readings(window):
 
 def test_candidates_are_listed_with_their_worth_and_one_is_chosen(window, qtbot):
     panel = go(window, "WT-206", "fit")
-    assert [row.button.text() for row in panel._rows.values()] == [
+    assert [row.button.text() for row in candidates(panel)] == [
         "As described", "Two-point line", "Line through a zero", "Least-squares line", "Second order", "Lookup table"
     ]  # fmt: skip
-    panel._rows["poly2"].button.setChecked(True)
+    look_at(panel, "poly2")
     assert window.bench.candidate == "poly2"
     qtbot.mouseClick(panel.use, Qt.MouseButton.LeftButton)
     assert window.bench.job.fit_of("wt-206").fitted.spec.model == "poly2"
@@ -275,7 +278,7 @@ def test_numbers_are_saved_in_the_format_of_the_name(window, tmp_path):
     assert (lines[0], len(lines)) == ('"signal, V","value, % O2"', 13)
     assert "Worst packing error" in (tmp_path / "numbers.txt").read_text()
     panel.save_to(tmp_path / "numbers.doc")
-    assert panel._complaint.text().startswith("Expected a name ending in .csv, .json, .txt")
+    assert complaint(panel).startswith("Expected a name ending in .csv, .json, .txt")
 
 
 def test_channels_are_added_copied_moved_and_removed(window):
@@ -343,7 +346,7 @@ def test_a_damaged_job_is_refused_in_the_window_and_the_present_one_stays(window
     bad.write_text("{")
     before = window.bench.job
     window.open_job(bad)
-    assert "is damaged" in window._said.text()
+    assert "is damaged" in said(window)
     assert window.bench.job == before
 
 

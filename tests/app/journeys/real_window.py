@@ -5,10 +5,12 @@ from pathlib import Path
 
 from PySide6.QtCore import QPoint, QSettings, Qt
 from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QLabel
 
 from able_yardstick.app.centre.rule.layout import ends_of
 from able_yardstick.app.frame.settings import Settings
 from able_yardstick.app.main import application, open_window
+from able_yardstick.core.state.progress import STEP_NAMES
 
 folder, job = Path(sys.argv[1]), Path(sys.argv[2])
 QSettings.setPath(QSettings.Format.IniFormat, QSettings.Scope.UserScope, str(folder))
@@ -40,17 +42,16 @@ window.bench.select("pt-201")  # no step of it is out of date: its last mark is 
 QTest.qWait(100)
 plain = ink(window.ruler)
 for at in (0.3, 4.3):
-    QTest.mouseClick(
-        window.ruler, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier,
-        QPoint(round(window.ruler._width() * at) + 14, 20),
-    )  # fmt: skip
+    width = window.ruler.width() / len(STEP_NAMES)
+    place = QPoint(round(width * at) + 14, 20)
+    QTest.mouseClick(window.ruler, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, place)
     QTest.qWait(100)
     assert window.ruler.hasFocus()
     assert ink(window.ruler) > 0.8 * plain, "the steps can be read after one was clicked"
 assert window.bench.step == "fit"
 QTest.keyClick(window, Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier)
 QTest.qWait(100)
-popup = window.find_field._popup
+popup = window.find_field.list.parentWidget()
 assert popup.isVisible()
 assert popup.height() > 300
 app.primaryScreen().grabWindow(window.winId()).save(str(folder / "find.png"))
@@ -60,7 +61,7 @@ QTest.keyClick(window.find_field, Qt.Key.Key_Return)
 assert window.bench.channel.tag == "WT-206"
 QTest.keyClick(window, Qt.Key.Key_5, Qt.KeyboardModifier.ControlModifier)
 assert window.bench.step == "fit"
-QTest.mouseClick(window._panel("fit").use, Qt.MouseButton.LeftButton)
+QTest.mouseClick(window.panel_shown.use, Qt.MouseButton.LeftButton)
 assert window.bench.job.fit_of("wt-206") is not None
 rule = window.centre.rule
 x = round(float(ends_of(rule, window.sight).x(4.0)))
@@ -73,7 +74,10 @@ QTest.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
 assert window.bench.job.fit_of("wt-206") is None
 window.find_field.setFocus()
 QTest.keyClick(window.find_field, Qt.Key.Key_F8)  # the capture key arrives whatever has the focus
-assert "F8 looks at the signal at Wake" in window._said.text()
+assert (
+    "F8 looks at the signal at Wake"
+    in next(one for one in window.findChildren(QLabel) if one.accessibleName() == "Message").text()
+)
 QTest.keyClick(window, Qt.Key.Key_T, Qt.KeyboardModifier.ControlModifier)
 window.splitter.setSizes([280, 620, 370])
 sizes = window.splitter.sizes()

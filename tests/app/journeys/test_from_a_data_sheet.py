@@ -1,7 +1,7 @@
 """From an empty job and a data sheet alone, through the widgets: every channel of the demo, with the same numbers."""
 
 import pytest
-from acting import enter, pick
+from acting import at_step, enter, entries, pick, press
 from PySide6.QtCore import Qt
 
 from able_yardstick.core.describe.catalogue import ENTRIES
@@ -25,16 +25,16 @@ def empty(window, tmp_path):
 def start(window, group, title):
     entry = next(one for one in ENTRIES if (one.group, one.title) == (group, title))
     window.add_from(entry)
-    return window._panel("describe").part(ContinuousChannel)
+    return at_step(window, "describe").part(ContinuousChannel)
 
 
 def wire(window, terminal):
     """Go to Wire, with the controller in the job, and land on a terminal."""
     window.bench.go("wire")
-    panel = window._panel("wire")
+    panel = at_step(window, "wire")
     if not window.bench.job.controllers:
-        panel._fill_controller_menu()
-        next(one for one in panel.controller_menu.actions() if one.text().startswith("Kiln")).trigger()
+        found = entries(panel.controller_menu)
+        next(action for text, action in found.items() if text.startswith("Kiln")).trigger()
     land(panel, terminal)
     return panel
 
@@ -108,7 +108,7 @@ def test_a_load_cell_with_a_gain_resistor(empty, qtbot):
     enter(qtbot, part.range, "0", "2000")
     enter(qtbot, part.form("sensitivity").fields["capacity"], "2000")
     empty.bench.go("wire")
-    panel = empty._panel("wire")
+    panel = at_step(empty, "wire")
     enter(qtbot, panel.block(0).form.fields["voltage_v"], "10")
     enter(qtbot, panel.block(1).form.fields["resistor"], "100 + 4.3 | 47")
     enter(qtbot, panel.block(1).form.fields["law_a"], "1", "50000")
@@ -141,16 +141,17 @@ def test_a_turbine_on_an_open_collector(empty, qtbot):
     enter(qtbot, part.form("pulses").fields["pulses"], "6000")
     panel = wire(empty, "X6:1")
     assert [stage.kind for stage in empty.bench.continuous.path.stages] == ["pulse pull-up"]
-    assert any("the collector sinks 1 mA" in one.text for one in panel.checks._findings)
+    press(panel.checks, "▸")
+    assert any("the collector sinks 1 mA" in text for text in panel.checks.texts)
     same_as(empty, "FT-210")
 
 
 def test_a_switch_on_a_line_voltage(empty, qtbot):
     empty.add("two-state")
     empty.bench.go("wire")
-    panel = empty._panel("wire")
+    panel = at_step(empty, "wire")
     empty.bench.go("describe")
-    part = empty._panel("describe").part(TwoStateChannel)
+    part = at_step(empty, "describe").part(TwoStateChannel)
     enter(qtbot, part.levels, "24", "0")
     enter(qtbot, part.meanings, "gas present", "gas low")
     empty.bench.go("wire")
@@ -166,7 +167,7 @@ def test_a_switch_on_a_line_voltage(empty, qtbot):
 
 
 def test_a_register_constant_of_named_inputs(empty, qtbot):
-    part = empty._panel("describe").part(ConstantChannel)
+    part = at_step(empty, "describe").part(ConstantChannel)
     empty.bench.select(empty.bench.job.channels[0].id)
     known = empty.demo.tagged("JQ-212").register_constant
     part.has_register.box.click()

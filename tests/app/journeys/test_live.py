@@ -8,7 +8,7 @@ import sys
 import time
 
 import pytest
-from acting import enter, go, pick
+from acting import at_step, button, choose, complaint, enter, go, pick, press, side, source_card, texts, words
 from PySide6.QtCore import Qt
 
 from able_yardstick.app.sources.editor import SourceEditor
@@ -44,7 +44,7 @@ def live(window, rig, qtbot):
     return window
 
 
-def press(window, keys):
+def press_key(window, keys):
     """The window's command of a key; that the key itself arrives is tested in a real window."""
     next(action for action in window.actions_list if action.shortcut().toString() == keys).trigger()
 
@@ -59,7 +59,7 @@ def looked(window, qtbot, tag, state):
     panel = go(window, tag, "wake")
     qtbot.waitUntil(lambda: (found := panel.session.figures()) is not None and found.seconds > 4, timeout=12_000)
     pick(panel.state, state)
-    press(window, "F8")
+    press_key(window, "F8")
     assert panel.session.verdict is not None
     return panel
 
@@ -69,32 +69,32 @@ def looked(window, qtbot, tag, state):
 
 def test_opening_a_job_connects_to_nothing(window):
     assert not window.live.is_on
-    assert window._bench_button.text() == "Bench: not connected"
+    assert button(window, "Bench").text() == "Bench: not connected"
 
 
 def test_the_sources_say_how_they_answer(live, qtbot):
     live.show_side("sources")
-    panel = live._panel("sources")
-    card = panel._cards["controller"]
+    panel = side(live, "sources")
+    card = source_card(panel, "Kiln controller")
     qtbot.waitUntil(lambda: "answers: device 1, 21 values in 3 requests" in card.words.text(), timeout=10_000)
     assert panel.connect_button.text() == "Disconnect"
-    qtbot.waitUntil(lambda: live._bench_button.text() == "Bench: 3 of 3 sources answer", timeout=10_000)
+    qtbot.waitUntil(lambda: button(live, "Bench").text() == "Bench: 3 of 3 sources answer", timeout=10_000)
     qtbot.mouseClick(panel.connect_button, Qt.MouseButton.LeftButton)
     assert card.words.text() == "not connected"
     live.show_side("sources")
-    assert live.panels.currentWidget() is live._panel(live.bench.step)
+    assert live.panel_shown is at_step(live, live.bench.step)
 
 
 def test_a_source_is_switched_off_by_its_tick_and_removed(live, qtbot):
     live.show_side("sources")
-    panel = live._panel("sources")
-    panel._cards["meter"].on.click()
+    panel = side(live, "sources")
+    source_card(panel, "Bench meter").on.click()
     assert not next(one for one in live.bench.job.sources if one.id == "meter").enabled
     assert live.live.hub.link("meter") is None
-    panel._act("remove", next(one for one in live.bench.job.sources if one.id == "meter"))
-    assert "meter" not in panel._cards
+    press(source_card(panel, "Bench meter"), "✕")
+    assert source_card(panel, "Bench meter") is None
     live.bench.undo()
-    assert "meter" in panel._cards
+    assert source_card(panel, "Bench meter") is not None
 
 
 def test_the_settings_of_every_source_come_back_as_they_were(window):
@@ -122,7 +122,7 @@ def test_settings_that_cannot_be_are_refused_in_place(window, change, words):
     editor = SourceEditor(source, window.bench.job, window)
     change(editor)
     editor.accept()
-    assert words in editor._complaint.text()
+    assert words in complaint(editor)
     assert editor.source == source
     editor.deleteLater()
 
@@ -130,18 +130,20 @@ def test_settings_that_cannot_be_are_refused_in_place(window, change, words):
 def test_a_source_is_tested_before_it_is_kept(live):
     source = next(one for one in live.bench.job.sources if one.id == "gauge")
     editor = SourceEditor(source, live.bench.job, live)
+    editor.show()
     editor.test()
-    assert editor._words.text() == "It answers: Rig,Reference bench,RB-01,1.0."
+    assert "It answers: Rig,Reference bench,RB-01,1.0." in texts(editor)
     editor.entries["port"].setText("1")
     editor.test()
-    assert "Nothing answers at 127.0.0.1:1" in editor._complaint.text()
+    assert "Nothing answers at 127.0.0.1:1" in complaint(editor)
     editor.deleteLater()
 
 
 def test_a_number_is_added_to_a_source(window):
     source = ManualSource(id="m", name="By eye")
     editor = SourceEditor(source, window.bench.job, window)
-    editor.feeds._add()
+    editor.show()
+    press(editor, "Add a number")
     for column, text in enumerate(("gauge", "reference", "PT-201", "kPa", "RP-12")):
         editor.feeds.table.item(0, column).setText(text)
     feed = editor.made().feeds[0]
@@ -180,10 +182,10 @@ def test_a_healthy_channel_is_looked_at_and_nudged(live, qtbot, knobs):
 def test_the_faulty_channels_are_found_and_their_causes_named(live, qtbot, knobs):
     panel = looked(live, qtbot, "FT-210", "fan at work")
     assert "missing pull-up" in panel.session.verdict.names
-    for point, name, test in (("signal", "meter_v", "meter"), ("leads", "leads_ohm", "resistance")):
+    for point, test in (("signal", "meter"), ("leads", "resistance")):
         knobs.turn(do="probe", tag="FT-210", point=point)
         time.sleep(0.6)
-        panel._take_meter(name, panel.metered[test])
+        press(panel.metered[test], "Take")
     assert panel.verdict.text() == "Missing pull-up"
     assert "across the leads" in panel.causes.text()
     assert next(step.state for step in live.bench.progress(live.bench.channel) if step.step == "wake") == "failed"
@@ -191,7 +193,7 @@ def test_the_faulty_channels_are_found_and_their_causes_named(live, qtbot, knobs
     assert "chassis-ground offset" in panel.session.verdict.names
     knobs.turn(do="probe", tag="AT-209", point="signal")
     time.sleep(0.6)
-    panel._take_meter("meter_v", panel.metered["meter"])
+    press(panel.metered["meter"], "Take")
     assert panel.verdict.text() == "Chassis-ground offset"
     assert "A second place tells" in panel.meter_words.text()
     knobs.turn(do="probe", tag="AT-209", point="nowhere")
@@ -214,11 +216,11 @@ def test_a_state_is_named_by_the_person_and_a_value_without_a_signal_is_refused(
     pick(panel.state, "another")
     panel.state_name.setText("two pallets")
     panel.state_value.setText("many")
-    panel._add_state()
-    assert "Expected a number" in panel._state_complaint.text()
+    press(panel, "Add it")
+    assert "Expected a number" in complaint(panel)
     panel.state_value.setText("1200")
     panel.state_within.setText("5")
-    panel._add_state()
+    press(panel, "Add it")
     assert window.bench.continuous.plant_states[-1].name == "two pallets"
     assert "expect" in panel.expected.text()
 
@@ -247,10 +249,10 @@ def test_the_live_signal_rides_on_the_rule_and_turns_stale(live, qtbot, knobs):
     qtbot.waitUntil(lambda: abs(live.sight.pin - live.centre.hairline.live_pin) < 0.01, timeout=3000)
     live.turn_pin_to_live()
     knobs.turn(do="silence", seconds=2.5)
-    qtbot.waitUntil(lambda: live.centre.hairline._live[1], timeout=5000)
+    qtbot.waitUntil(lambda: live.centre.hairline.is_live_stale, timeout=5000)
     live.centre.live_view.draw()
-    assert "stale: nothing came for" in live.centre.live_view.signal._words.text()
-    qtbot.waitUntil(lambda: not live.centre.hairline._live[1], timeout=12_000)
+    assert "stale: nothing came for" in words(live.centre.live_view.signal)
+    qtbot.waitUntil(lambda: not live.centre.hairline.is_live_stale, timeout=12_000)
 
 
 # -- gather ---------------------------------------------------------------------------------------------------------
@@ -268,7 +270,7 @@ def test_stops_are_gone_to_and_taken_by_one_key(live, qtbot):
             lambda: session.watched is not None and session.watched.is_steady and session.is_there
             and session.waited_s > 2.5, timeout=20_000,
         )  # fmt: skip
-        press(live, "F8")
+        press_key(live, "F8")
     assert session.stop is None
     rows = [row.reading for row in live.bench.job.amended("it-207", "gather")]
     assert [row.reference for row in rows] == pytest.approx([10, 30], abs=0.3)
@@ -278,12 +280,12 @@ def test_stops_are_gone_to_and_taken_by_one_key(live, qtbot):
     assert all(row.raw.count > 100 for row in rows)
     assert [row.shown for row in rows] == pytest.approx([10, 30], abs=0.6)
     assert read_job(live.bench.path).readings[-1].id == rows[-1].id
-    press(live, "Shift+F8")
+    press_key(live, "Shift+F8")
     assert live.bench.job.amended("it-207", "gather")[-1].excluded == "repeated"
     assert session.at == 1
-    press(live, "F7")
+    press_key(live, "F7")
     assert session.at == 0
-    press(live, "F9")
+    press_key(live, "F9")
     assert session.at == 1
 
 
@@ -362,7 +364,7 @@ app = application()
 window = open_window(Path(sys.argv[1]), Settings())
 window.show(); window.build_rest(); window.live.connect_all()
 window.bench.select("it-207"); window.bench.go("gather")
-session = window._panel("gather").session
+session = window.panel_shown.session
 session.taken.connect(lambda reading: print(reading.id, flush=True))
 while True:
     app.processEvents(); time.sleep(0.01)
@@ -427,7 +429,7 @@ def test_a_burst_waits_for_its_level_and_is_saved(live, qtbot, knobs, tmp_path):
 
 def test_a_reference_instrument_is_described_and_its_nonsense_refused(window, qtbot):
     window.show_side("references")
-    panel = window._panel("references")
+    panel = side(window, "references")
     pick(panel.list, "RM-04")
     assert "was due 2026-09-30" in panel.overdue.text()
     enter(qtbot, panel.due, "tomorrow")
@@ -439,20 +441,19 @@ def test_a_reference_instrument_is_described_and_its_nonsense_refused(window, qt
     enter(qtbot, panel.form.fields["expanded_uncertainty"], "0.25")
     assert panel.reference.expanded_uncertainty == 0.25
     panel.corrections.setPlainText("0, 0\n100; -0.2\nnonsense")
-    panel._put_corrections()
-    assert "Line 3: expected a reading and its correction" in panel._complaint.text()
+    press(panel, "Take these corrections")
+    assert "Line 3: expected a reading and its correction" in complaint(panel)
     panel.corrections.setPlainText("0, 0\n100; -0.2")
-    panel._put_corrections()
+    press(panel, "Take these corrections")
     assert panel.reference.correction_at(50) == pytest.approx(-0.1)
-    panel._add()
+    press(panel, "Add an instrument")
     assert panel.reference.name == "Instrument 1"
 
 
 def test_nature_is_worked_out_as_it_is_typed(window):
     window.show_side("references")
-    box = window._panel("references").nature
-    box.kind.setCurrentIndex(box.kind.findData("steam"))
-    box._lay_out()
+    box = side(window, "references").nature
+    choose(box.kind, "steam")
     assert "99.97" in box.result.text()
     box.entries[0].setText("nothing")
     assert "Expected a number" in box.result.text()
@@ -460,13 +461,13 @@ def test_nature_is_worked_out_as_it_is_typed(window):
 
 def test_the_rig_is_started_and_stopped_from_the_sources(window, qtbot):
     window.show_side("sources")
-    panel = window._panel("sources")
+    panel = side(window, "sources")
     qtbot.mouseClick(panel.rig_button, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: window.live.is_on, timeout=20_000)
     ports = {one.port for one in window.bench.job.sources if isinstance(one, ScpiSource)}
     assert window.rig.places.gauge in ports
     panel.show_knobs()
-    qtbot.waitUntil(lambda: "AT-209" in panel.rig_panel._rows, timeout=8000)
+    qtbot.waitUntil(lambda: "AT-209" in words(panel.rig_panel), timeout=8000)
     assert panel.rig_panel.knobs("AT-209").fault.currentText() == "chassis-ground offset"
     knobs = panel.rig_panel.knobs("AT-209")
     knobs.fault.setCurrentText("none")
@@ -474,7 +475,7 @@ def test_the_rig_is_started_and_stopped_from_the_sources(window, qtbot):
     qtbot.waitUntil(lambda: panel.rig_panel.knobs("AT-209").row.fault == "healthy", timeout=5000)
     knobs.value.setText("nonsense")
     panel.rig_panel.type_value(knobs)
-    assert "Expected a number" in panel.rig_panel._complaint.text()
+    assert "Expected a number" in complaint(panel.rig_panel)
     qtbot.mouseClick(panel.rig_button, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: not window.rig.is_on, timeout=8000)
     assert not window.live.is_on
@@ -482,9 +483,8 @@ def test_the_rig_is_started_and_stopped_from_the_sources(window, qtbot):
 
 def test_a_natural_reference_is_kept_chosen_and_recorded_with_its_uncertainty(window, qtbot):
     window.show_side("references")
-    panel = window._panel("references")
-    panel.nature.kind.setCurrentIndex(panel.nature.kind.findData("steam"))
-    panel.nature._lay_out()
+    panel = side(window, "references")
+    choose(panel.nature.kind, "steam")
     qtbot.mouseClick(panel.nature.keep, Qt.MouseButton.LeftButton)
     kept = window.bench.job.references[-1]
     assert kept.name.startswith("Steam point")
@@ -517,7 +517,7 @@ def test_values_typed_into_a_source_are_taken_at_the_stop_they_belong_to(live, q
     panel.session.take()
     assert "Type what the reference reads at this stop into By eye" in panel.live.complaint.text()
     live.show_side("sources")
-    card = live._panel("sources")._cards["eye"]
+    card = source_card(side(live, "sources"), "By eye")
     qtbot.waitUntil(lambda: live.live.hub.link("eye").status.standing == "answering", timeout=5000)
     card.typed["dial"].setText("high")
     card.typed["dial"].returnPressed.emit()

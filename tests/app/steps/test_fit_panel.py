@@ -1,7 +1,7 @@
 """Fit as a person uses it: every curve with its worth, U with its budget, and the settings that change them."""
 
 import pytest
-from acting import enter, go, pick
+from acting import candidate, candidates, enter, field_named, go, look_at, pick, texts, words
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 
@@ -21,31 +21,31 @@ def rows_of(figures):
 
 def test_all_curves_are_offered_on_request_and_the_recommended_one_is_marked(window):
     panel = go(window, "AT-208", "fit")
-    assert "Third order" in [row.button.text() for row in panel._rows.values()]  # recommended, so it is seen
-    assert "recommended" in panel._rows["poly3"]._words.text()
+    assert "Third order" in [row.button.text() for row in candidates(panel)]  # recommended, so it is seen
+    assert "recommended" in words(candidate(panel, "poly3"))
     assert panel.intro.text().startswith("Recommended: third order, the simplest whose largest error 0.0185")
     panel.more.click()
-    assert list(panel._rows) == [
+    assert [row.model for row in candidates(panel)] == [
         "nominal", "two-point", "terminal", "through-zero", "line", "poly2", "poly3", "poly4", "poly5", "table", "pchip"
     ]  # fmt: skip
-    panel._rows["poly3"].button.setChecked(True)
-    assert "x³" in panel._equation.text()
+    look_at(panel, "poly3")
+    assert "x³" in words(panel)
 
 
 def test_u_is_shown_with_every_row_it_is_made_of(window):
     panel = go(window, "PT-201", "fit")
-    panel._rows["line"].button.setChecked(True)
+    look_at(panel, "line")
     job, channel = window.bench.job, window.bench.continuous
     line = next(row.fitted for row in candidates_of(job, channel) if row.model == "line")
     budget = fit_budget(fit_inputs(job, channel), line, reach_of(job, channel, "line").inside)
-    words = rows_of(panel.budget)
+    rows = rows_of(panel.budget)
     for row in budget.rows:
-        assert row.name in words
-    assert "±0.1 kPa, normal, ÷ 2" in words
-    assert any("rectangular, ÷ √3, × 62.42" in word for word in words)
+        assert row.name in rows
+    assert "±0.1 kPa, normal, ÷ 2" in rows
+    assert any("rectangular, ÷ √3, × 62.42" in word for word in rows)
     assert f"{budget.interval.expanded:.3f}" in panel.uncertainty_title.text()
     assert panel.expanded.text().startswith("U = ±0.188 kPa")
-    assert "There U grows: ±0.27 at" in panel._reach.text()
+    assert "There U grows: ±0.27 at" in words(panel)
 
 
 def test_linearity_is_shown_in_units_and_percent_and_says_what_is_missing(window):
@@ -59,7 +59,7 @@ def test_linearity_is_shown_in_units_and_percent_and_says_what_is_missing(window
 
 def test_coefficients_open_with_all_digits_and_their_covariance(window):
     panel = go(window, "PT-201", "fit")
-    panel._rows["line"].button.setChecked(True)
+    look_at(panel, "line")
     assert not panel.coefficients.isVisible()
     panel.coefficients_button.click()
     lines = panel.coefficients.toPlainText().splitlines()
@@ -74,24 +74,25 @@ def test_coefficients_open_with_all_digits_and_their_covariance(window):
 def test_weights_a_robust_fit_and_a_formula_are_settings_of_the_channel(window, qtbot):
     panel = go(window, "PT-201", "fit")
     panel.more.click()
-    panel._rows["line"].button.setChecked(True)
-    assert panel._trust.text() == "Each reading is weighed by its own uncertainty."
+    look_at(panel, "line")
+    assert "Each reading is weighed by its own uncertainty." in texts(panel)
     pick(panel.settings.fields["weigh"], "all the same")
-    assert panel._trust.text() == ""
+    assert not [text for text in texts(panel) if "weighed by its own" in text or "robust fit" in text]
     panel.settings.fields["robust"].box.click()
-    assert panel._trust.text() == "The robust fit distrusts no reading."
+    assert "The robust fit distrusts no reading." in texts(panel)
     panel.settings.fields["robust"].box.click()
-    assert panel._trust.text() == ""
+    assert not [text for text in texts(panel) if "weighed by its own" in text or "robust fit" in text]
     enter(qtbot, panel.settings.fields["formula"], "p*(x - q")
     assert "bracket" in panel.settings.fields["formula"].error or ")" in panel.settings.fields["formula"].error
     enter(qtbot, panel.settings.fields["formula"], "p*(x - q)")
     assert window.bench.continuous.fit_settings.start == (("p", 1.0), ("q", 1.0))
-    assert panel._starts.entries[0].text() == "p=1, q=1"
-    enter(qtbot, panel._starts, "p=60, q")
-    assert panel._starts.error.startswith("Expected starts such as")
-    enter(qtbot, panel._starts, "p=60, q=0.4")
-    panel._rows["formula"].button.setChecked(True)
-    assert "p = 62.4" in panel._equation.text()
+    starts = field_named(panel, "Starts")
+    assert starts.entries[0].text() == "p=1, q=1"
+    enter(qtbot, starts, "p=60, q")
+    assert starts.error.startswith("Expected starts such as")
+    enter(qtbot, starts, "p=60, q=0.4")
+    look_at(panel, "formula")
+    assert "p = 62.4" in words(panel)
     panel.use.click()
     assert window.bench.job.fit_of("pt-201").fitted.spec.model == "formula"
     assert window.bench.job.fit_of("pt-201").expanded == pytest.approx(0.188, abs=0.002)
@@ -105,9 +106,9 @@ def test_a_robust_fit_names_the_reading_it_distrusts_and_keeps_it(window):
     window.bench.edit("spoil", lambda job: correct(job, odd.id, odd.captured, reference=odd.reference + 3.0))
     panel = go(window, "PT-201", "fit")
     panel.more.click()
-    panel._rows["line"].button.setChecked(True)
+    look_at(panel, "line")
     panel.settings.fields["robust"].box.click()
-    assert "distrusts row 8 (" in panel._trust.text()
+    assert "distrusts row 8 (" in words(panel)
     line = next(row for row in candidates_of(window.bench.job, window.bench.continuous) if row.model == "line")
     assert len(line.fitted.signals) == 36
 
@@ -129,8 +130,8 @@ def test_a_thermistors_coefficients_are_offered_beside_the_curves(window):
     window.bench.edit("readings", lambda job: capture(job, readings))
     panel = go(window, "TE-205", "fit")
     panel.more.click()
-    panel._rows["steinhart-hart"].button.setChecked(True)
-    assert panel._equation.text().startswith("1/T = a + b ln R + c (ln R)³, T in K\na = 0.00113")
+    look_at(panel, "steinhart-hart")
+    assert any(text.startswith("1/T = a + b ln R + c (ln R)³, T in K\na = 0.00113") for text in texts(panel))
     panel.use.click()
     assert window.bench.job.fit_of("te-205").assumed == "no stop was repeated"
     assert panel.standing.text().startswith("Linearity is assumed: no stop was repeated.")
@@ -157,11 +158,12 @@ def test_measured_pairs_give_the_reference_beside_its_nominal(window, qtbot):
 def test_channels_that_share_a_table_are_named_by_their_tags(window, qtbot):
     panel = go(window, "AT-208", "pack")
     panel.more.click()
-    enter(qtbot, panel._shared, "TE-205")
-    assert "one table cannot give both" in panel._shared.error
-    enter(qtbot, panel._shared, "at-209")
+    shared = field_named(panel, "Shared with")
+    enter(qtbot, shared, "TE-205")
+    assert "one table cannot give both" in shared.error
+    enter(qtbot, shared, "at-209")
     assert window.bench.continuous.pack_spec.shared_with == ("at-209",)
-    assert panel._shared.entries[0].text().upper() == "AT-209"
+    assert shared.entries[0].text().upper() == "AT-209"
 
 
 def test_the_truth_between_a_sheets_rows_is_chosen_and_said(window):
@@ -172,7 +174,7 @@ def test_the_truth_between_a_sheets_rows_is_chosen_and_said(window):
     assert fields.line.text() == "23 rows, from 0 to 5 V, joined by a monotone cubic."
     bent = nominal_curve(window.bench.continuous)
     assert abs(float(bent.value(0.1)) - float(straight.value(0.1))) > 0.001
-    go(window, "AT-209", "fit")._rows["nominal"].button.setChecked(True)
+    look_at(go(window, "AT-209", "fit"), "nominal")
     go(window, "AT-209", "fit").use.click()
     assert "Between its 23 rows a monotone cubic is taken for true." in go(window, "AT-209", "pack").intro.text()
 
@@ -185,11 +187,11 @@ def test_a_knot_is_dragged_its_cost_seen_live_and_the_best_put_back(window, qtbo
     knot = 5
     start = plot.pixel_of(best.form.signals[knot], best.form.values[knot])
     end = start + QPointF(0, -25)
-    before = panel._worst.text()
+    before = words(panel)
     QTest.mousePress(plot, Qt.MouseButton.LeftButton, pos=start.toPoint())
     QTest.mouseMove(plot, ((start + end) / 2).toPoint())
     QTest.mouseMove(plot, end.toPoint())
-    assert panel._worst.text() != before
+    assert words(panel) != before
     assert window.bench.job.revision == revision  # not an edit yet
     QTest.mouseRelease(plot, Qt.MouseButton.LeftButton, pos=end.toPoint())
     assert window.bench.job.revision == revision + 1
@@ -197,13 +199,13 @@ def test_a_knot_is_dragged_its_cost_seen_live_and_the_best_put_back(window, qtbo
     assert (spec.spacing, len(spec.own_knots)) == ("own", 12)
     assert spec.own_knots[knot][1] > best.form.values[knot] + 0.3
     assert packed_now(window.bench.job, window.bench.continuous).cost.in_reach.error != best.cost.in_reach.error
-    pick(panel._settings.fields["spacing"], "best")
+    pick(field_named(panel, "Knots"), "best")
     assert packed_now(window.bench.job, window.bench.continuous).form == best.form
 
 
 def test_long_tables_stand_in_two_halves_with_the_knots_beside_the_hairline_tinted(window):
     panel = go(window, "AT-208", "pack")
-    table, form = panel._numbers, packed_now(window.bench.job, window.bench.continuous).form
+    table, form = panel.numbers, packed_now(window.bench.job, window.bench.continuous).form
     assert (table.rowCount(), table.columnCount()) == (6, 6)
     texts = [[table.cell(row, column).text() for column in (0, 1)] for row in range(12)]
     assert [[float(cell.replace("−", "-")) for cell in row] for row in texts] == [
@@ -213,7 +215,7 @@ def test_long_tables_stand_in_two_halves_with_the_knots_beside_the_hairline_tint
     window.sight.set_pin((form.signals[7] + form.signals[8]) / 2)
     none = table.cell(0, 0).background()
     assert [row for row in range(12) if table.cell(row, 0).background() != none] == [7, 8]
-    pick(panel._form, "ends")
+    pick(field_named(panel, "Numeric form"), "ends")
     assert (table.rowCount(), table.columnCount()) == (2, 2)
 
 
@@ -232,12 +234,12 @@ def test_all_forms_stand_side_by_side_with_what_they_differ_by(window):
     assert "13 of 13 forms agree" in panel.others.equal.text()
 
 
-def test_fixed_signals_that_leave_out_part_of_the_reach_say_for_what_the_bound_holds(window):
+def test_fixed_signals_that_leave_out_part_of_the_reach_say_for_what_the_bound_holds(window, qtbot):
     panel = go(window, "AT-208", "pack")
-    panel._put_settings({"spacing": "fixed"})
-    panel._put_positions("1; 2; 3; 4")
-    assert panel._worst.text() == "6.4 % O2"
-    assert panel._bound.text() == "proven bound 0.074"
-    assert "Between its ends, for which the bound is proven, the table keeps within 0.074 % O2" in panel._where.text()
-    panel._put_positions("0; 1; 2; 3; 4; 5")
-    assert "Between its ends" not in panel._where.text()
+    pick(field_named(panel, "Knots"), "fixed")
+    enter(qtbot, field_named(panel, "Signals"), "1; 2; 3; 4")
+    assert "6.4 % O2" in texts(panel)
+    assert "proven bound 0.074" in texts(panel)
+    assert "Between its ends, for which the bound is proven, the table keeps within 0.074 % O2" in words(panel)
+    enter(qtbot, field_named(panel, "Signals"), "0; 1; 2; 3; 4; 5")
+    assert "Between its ends" not in words(panel)

@@ -1,7 +1,7 @@
 """Forms laid out from rows: every row is about a property of its record, and what is typed reaches it."""
 
 import pytest
-from acting import enter, go
+from acting import enter, go, scroll_bar
 from hypothesis import given
 from hypothesis import strategies as st
 from PySide6.QtGui import QFontMetricsF, QImage, QPainter
@@ -196,16 +196,16 @@ def test_the_hairline_ends_with_the_lane_of_breaks(window, qtbot):
     centre = window.centre
     lane = centre.break_lane
     bottom = lane.mapTo(centre, lane.rect().bottomLeft()).y()
-    assert centre.hairline._stretch[1] == pytest.approx(bottom, abs=3)
+    assert centre.hairline.bottom == pytest.approx(bottom, abs=3)
     go(window, "PT-202", "fit")
     qtbot.wait(50)
-    assert centre.hairline._stretch[1] > bottom
+    assert centre.hairline.bottom > bottom
 
 
 def test_the_panel_starts_at_its_top_for_another_channel(window, qtbot):
     panel = go(window, "PT-202", "wire")
     qtbot.wait(20)
-    bar = panel._area.verticalScrollBar()
+    bar = scroll_bar(panel)
     bar.setValue(bar.maximum())
     assert bar.value() > 0
     go(window, "TT-203", "wire")

@@ -1,7 +1,8 @@
 """Pack's part that writes into the controller, in the real widgets against a rig."""
 
 import pytest
-from acting import go
+from acting import complaint, enter, field_named, go, said
+from PySide6.QtWidgets import QCheckBox
 
 from able_yardstick.app.steps.pack.loader import read_back
 from able_yardstick.bench.errors import NoLink
@@ -32,15 +33,15 @@ def read_now(window):
     return read_back(window.bench, window.bench.continuous)[0]
 
 
-def test_numbers_are_written_read_back_and_put_back(bench):
+def test_numbers_are_written_read_back_and_put_back(bench, qtbot):
     panel = go(bench, "AT-208", "pack")
     box = panel.load
     assert box.status.text() == "Not written yet."
-    panel._put_settings({"knots": 9})
+    enter(qtbot, field_named(panel, "How many"), "9")
     panel.keep.click()
     assert as_found(bench.bench.job, bench.bench.continuous) is None
     box.write.click()
-    assert "No as-found state was taken" in box._complaint.text()
+    assert "No as-found state was taken" in complaint(box)
     assert bench.bench.job.write_of("at-208") is None
     assert box.write.text() == "Write all the same"
     box.write.click()
@@ -50,10 +51,10 @@ def test_numbers_are_written_read_back_and_put_back(bench):
     assert len(record.before.signals) == 12
     assert box.status.text().startswith("read back: 9 of 9 equal, ")
     box.read.click()
-    assert box._complaint.text() == ""
+    assert complaint(box) == ""
     bench.bench.undo()  # what was kept and written has happened: nothing takes it back
     assert bench.bench.job.write_of("at-208").meant == record.meant
-    assert "stays on record" in bench._said.text()
+    assert "stays on record" in said(bench)
     box.back.click()
     last = bench.bench.job.write_of("at-208")
     assert last.is_undoing
@@ -66,7 +67,7 @@ def test_a_sweep_shows_that_the_controller_makes_what_its_numbers_make(bench, ri
     bench.live.connect_all()
     panel = go(bench, "AT-208", "pack")
     box = panel.load
-    panel._put_settings({"knots": 9})
+    enter(qtbot, field_named(panel, "How many"), "9")
     panel.keep.click()
     qtbot.waitUntil(lambda: "It has other numbers in force." in box.watched.text(), timeout=15_000)
     box.write.click()
@@ -75,14 +76,14 @@ def test_a_sweep_shows_that_the_controller_makes_what_its_numbers_make(bench, ri
         Knobs(rig.knobs).turn(do="move", tag="AT-208", value=value)
         qtbot.wait(1500)
     qtbot.waitUntil(lambda: "to the last digit" in box.watched.text(), timeout=15_000)
-    found = box._agreement()
+    found = box.agreement()
     assert found.is_full
     assert found.compared > 10
     assert found.high - found.low > 3
     go(bench, "PT-201", "pack")
     go(bench, "AT-208", "pack")  # what it showed before the write is not held against the numbers of now
-    qtbot.waitUntil(lambda: box._agreement().compared >= found.compared, timeout=15_000)
-    assert box._agreement().is_full
+    qtbot.waitUntil(lambda: box.agreement().compared >= found.compared, timeout=15_000)
+    assert box.agreement().is_full
     box.back.click()
     bench.live.disconnect_all()
     assert not box.watched.isVisible()
@@ -93,7 +94,7 @@ def test_what_must_follow_is_listed_and_ticked_off(bench):
     box = panel.load
     box.write.click()  # its readings hold what the controller showed, so nothing speaks against it
     assert bench.bench.job.write_of("pt-201").differences == ()
-    ticks = [box._ticks.itemAt(n).widget() for n in range(box._ticks.count())]
+    ticks = [one for one in box.findChildren(QCheckBox) if one.property("thing")]
     assert [tick.property("thing") for tick in ticks] == list(bench.bench.job.controllers[0].after_loading)
     ticks[1].click()
     assert bench.bench.job.write_of("pt-201").done == (ticks[1].property("thing"),)
@@ -108,7 +109,7 @@ def test_a_controller_that_does_not_answer_is_told_in_place(window):
     )
     window.bench.edit("nowhere", lambda job: change_sources(job, sources))
     panel.load.write.click()
-    assert "Nothing answers at 127.0.0.1:9" in panel.load._complaint.text()
+    assert "Nothing answers at 127.0.0.1:9" in complaint(panel.load)
     assert window.bench.job.write_of("pt-201") is None
 
 
@@ -127,7 +128,7 @@ def test_a_write_that_is_cut_off_leaves_the_copy_of_what_was_there_on_disk(bench
     monkeypatch.setattr(Modbus, "write", breaks)
     box.write.click()
     box.write.click()  # all the same
-    assert "the cable is out" in box._complaint.text()
+    assert "the cable is out" in complaint(box)
     on_disk = read_job(bench.bench.path).write_of("at-208")
     assert (on_disk.finished, on_disk.before) == (False, started)
     assert box.status.text().startswith("cut off while writing")

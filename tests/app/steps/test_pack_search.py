@@ -1,8 +1,8 @@
 """A search for numbers that takes longer than a moment runs beside the window, and can be stopped."""
 
 import pytest
+from acting import go
 from PySide6.QtCore import Qt
-from tests.app.acting import go
 
 from able_yardstick.app.frame import pack_search
 from able_yardstick.core.job.channels import change_channel

@@ -1,10 +1,29 @@
 """The panels: every setting reaches the job, and every refusal stands in place."""
 
 import pytest
-from acting import enter, go, pick
+from acting import (
+    at_step,
+    button,
+    candidate,
+    card,
+    choose,
+    complaint,
+    enter,
+    entries,
+    field_named,
+    go,
+    menu_button,
+    named,
+    pick,
+    press,
+    press_step,
+    said,
+    texts,
+    words,
+)
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QContextMenuEvent, QGuiApplication, QWheelEvent
-from PySide6.QtWidgets import QApplication, QFileDialog, QInputDialog
+from PySide6.QtWidgets import QApplication, QComboBox, QFileDialog, QInputDialog
 
 from able_yardstick.app.panel.import_dialog import RAW, REFERENCE, SHOWN, ImportDialog
 from able_yardstick.core.document.channel import ConstantChannel, ContinuousChannel, TwoStateChannel
@@ -20,7 +39,7 @@ from able_yardstick.core.units.quantity import QUANTITIES
 
 def test_every_quantity_and_output_can_be_chosen_one_after_the_other(window):
     window.add("continuous")
-    part = window._panel("describe").part(ContinuousChannel)
+    part = at_step(window, "describe").part(ContinuousChannel)
     for quantity in QUANTITIES:
         pick(part.quantity, quantity)
         assert (window.bench.continuous.transducer.quantity, part.quantity.error) == (quantity, "")
@@ -33,13 +52,13 @@ def test_every_quantity_and_output_can_be_chosen_one_after_the_other(window):
 
 def test_a_described_channel_follows_what_is_typed(window, qtbot):
     window.add("continuous")
-    part = window._panel("describe").part(ContinuousChannel)
+    part = at_step(window, "describe").part(ContinuousChannel)
     enter(qtbot, part.sheet_unit, "bar(g)")
     enter(qtbot, part.range, "0", "16")
     pick(part.output, "current loop")
     pick(part.rating, "two points")
     window.bench.go("wire")
-    enter(qtbot, window._panel("wire").block(0).form.fields["resistance_ohm"], "200")
+    enter(qtbot, at_step(window, "wire").block(0).form.fields["resistance_ohm"], "200")
     window.bench.go("describe")
     enter(qtbot, part.second, "20", "16")
     enter(qtbot, part.constant, "0,05")
@@ -106,9 +125,9 @@ def test_what_was_typed_half_way_stays_with_its_channel(window, qtbot):
     panel = go(window, "AT-208", "gather")
     panel.form.reference.setText("5")
     panel.form.add()
-    assert panel._complaint.text()
+    assert complaint(panel)
     go(window, "AT-209", "gather")
-    assert (panel.form.reference.text(), panel._complaint.text()) == ("", "")
+    assert (panel.form.reference.text(), complaint(panel)) == ("", "")
 
 
 def test_a_contact_and_a_constant_are_described(window, qtbot):
@@ -121,13 +140,13 @@ def test_a_contact_and_a_constant_are_described(window, qtbot):
     enter(qtbot, part.meanings, "on", "off")
     contact = window.bench.channel
     assert (contact.threshold, contact.open_level, contact.dead_band, contact.open_means) == (2, 24.8, 1, "off")
-    assert window.centre._plain._value.text() == "on  |  off"
+    assert "on  |  off" in texts(window.centre)
     part = go(window, "JQ-212", "describe").part(ConstantChannel)
     enter(qtbot, part.value, "1,25")
     enter(qtbot, part.decimals, "2")
     enter(qtbot, part.unit, "Wh")
     enter(qtbot, part.derivation, "counted")
-    assert window.centre._plain._value.text() == "1.25 Wh"
+    assert "1.25 Wh" in texts(window.centre)
     assert not window.centre.rule.isVisible()
 
 
@@ -142,7 +161,9 @@ def test_readings_keep_an_edit_from_making_them_meaningless(window):
 
 
 def dialog_for(window, text, roles=(REFERENCE, RAW, SHOWN)):
-    return ImportDialog(text, "the clipboard", window.bench.continuous, roles, window.theme, window)
+    dialog = ImportDialog(text, "the clipboard", window.bench.continuous, roles, window.theme, window)
+    dialog.show()
+    return dialog
 
 
 def test_columns_and_units_are_guessed_from_headings_and_can_be_picked(window):
@@ -153,30 +174,28 @@ def test_columns_and_units_are_guessed_from_headings_and_can_be_picked(window):
         (4, 0.0, 12.0, 0.5),
     ]
     assert (dialog.unit, dialog.shown_unit, dialog.node.unit, dialog.node.node) == ("mbar", "Pa", "mA", "output")
-    assert "1 row is left out:\nline 3, column 2" in dialog._problems.text()
-    box = dialog._boxes["shown"]
-    box.setCurrentIndex(box.findData(-1))
-    dialog._understand()
-    assert dialog._take.text() == "Take 3 readings"
-    box.setCurrentIndex(box.findData(0))
-    dialog._understand()
-    assert dialog._verdict.text() == "Two roles have the same column. Pick another for one of them."
-    assert not dialog._take.isEnabled()
+    assert "1 row is left out:\nline 3, column 2" in words(dialog)
+    box = named(dialog, QComboBox, "Shown by the controller")
+    choose(box, -1)
+    assert button(dialog, "Take 3 readings").isEnabled()
+    choose(box, 0)
+    assert "Two roles have the same column. Pick another for one of them." in texts(dialog)
+    assert not button(dialog, "Take").isEnabled()
 
 
 def test_a_unit_that_cannot_be_is_refused_before_anything_is_taken(window):
     go(window, "PT-202", "gather")
     dialog = dialog_for(window, "ref (°C)\tV\n1\t2\n")
-    assert "cannot be turned into Pa" in dialog._verdict.text()
-    assert not dialog._take.isEnabled()
+    assert "cannot be turned into Pa" in words(dialog)
+    assert not button(dialog, "Take").isEnabled()
 
 
 def test_the_decimal_mark_can_be_set_by_hand(window):
     go(window, "PT-202", "gather")
     dialog = dialog_for(window, "1,250\t2\n2,500\t3\n")
     assert dialog.taken()[0].reference == 1.25
-    dialog._decimal.setCurrentIndex(dialog._decimal.findData("."))
-    dialog._reread()
+    marks = named(dialog, QComboBox, "Decimal mark")
+    choose(marks, ".")
     assert dialog.taken()[0].reference == 1250
 
 
@@ -190,21 +209,21 @@ def test_a_file_is_taken_and_each_reading_knows_its_line(window, tmp_path, monke
     readings = [row.reading for row in window.bench.job.amended("it-207", "gather")]
     assert [reading.source for reading in readings] == ["bench.csv, line 2", "bench.csv, line 3"]
     panel.take_file(tmp_path / "none.csv")
-    assert "cannot be read" in panel._complaint.text()
+    assert "cannot be read" in complaint(panel)
 
 
 def test_an_empty_clipboard_is_said_in_place(window):
     QGuiApplication.clipboard().setText(" ")
     panel = go(window, "IT-207", "gather")
     panel.paste()
-    assert panel._complaint.text().startswith("The clipboard holds no text.")
+    assert complaint(panel).startswith("The clipboard holds no text.")
 
 
 def test_a_reading_without_its_raw_signal_is_refused_and_what_was_typed_stays(window, qtbot):
     panel = go(window, "IT-207", "gather")
     panel.form.reference.setText("10")
     qtbot.keyClick(panel.form.reference, Qt.Key.Key_Return)
-    assert "needs the raw signal" in panel._complaint.text()
+    assert "needs the raw signal" in complaint(panel)
     assert panel.form.reference.text() == "10"
     pick(panel.form.node, "pin mV")
     panel.form.raw.setText("1010")
@@ -216,12 +235,12 @@ def test_a_reading_without_its_raw_signal_is_refused_and_what_was_typed_stays(wi
 def test_directions_are_turned_and_raw_figures_corrected_where_they_were_read(window):
     panel = go(window, "PT-202", "gather")
     panel.table.selectRow(0)
-    panel._turn.click()
+    press(panel, "↑↓")
     assert window.bench.job.amended("pt-202", "gather")[0].reading.direction == "down"
     assert panel.model.setData(panel.model.index(0, 2), "1.25")
     assert window.bench.job.amended("pt-202", "gather")[0].reading.raw.mean == pytest.approx(5.00125)
     assert not panel.model.setData(panel.model.index(0, 1), "abc")
-    assert panel._complaint.text() == "Expected a number, found “abc”."
+    assert complaint(panel) == "Expected a number, found “abc”."
     assert "corrected" in panel.model.data(panel.model.index(0, 1), Qt.ItemDataRole.ToolTipRole)
 
 
@@ -232,15 +251,15 @@ def test_the_two_points_and_the_zero_are_chosen_by_the_person(window, qtbot):
     panel = go(window, "WT-206", "fit")
     panel.look_at("two-point")
     rows = window.bench.job.amended("wt-206", "gather")
-    pick(panel._first, rows[1].reading.id)
-    pick(panel._second, rows[3].reading.id)
-    panel._use()
+    pick(field_named(panel, "First point"), rows[1].reading.id)
+    pick(field_named(panel, "Second point"), rows[3].reading.id)
+    press(panel, "Use this curve")
     fitted = window.bench.job.fit_of("wt-206").fitted
     assert float(fitted.curve.value(rows[1].reading.raw.mean)) == pytest.approx(400)
     assert float(fitted.curve.value(rows[3].reading.raw.mean)) == pytest.approx(1200)
     panel.look_at("through-zero")
-    enter(qtbot, panel._zero, "0.01", "0")
-    panel._use()
+    enter(qtbot, field_named(panel, "Zero at"), "0.01", "0")
+    press(panel, "Use this curve")
     assert float(window.bench.job.fit_of("wt-206").fitted.curve.value(0.01)) == pytest.approx(0, abs=1e-9)
 
 
@@ -251,9 +270,9 @@ def test_a_candidate_that_cannot_be_is_listed_with_its_reason(window, qtbot):
         panel.form.raw.setText(str(raw))
         qtbot.mouseClick(panel.form.button, Qt.MouseButton.LeftButton)
     fit = go(window, "IT-207", "fit")
-    row = fit._rows["table"]
+    row = candidate(fit, "table")
     assert not row.button.isEnabled()
-    assert "The table turns at a signal of 2" in row._words.text()
+    assert "The table turns at a signal of 2" in words(row)
     assert "Within the error allowed" in fit.intro.text() or "No curve stays within" in fit.intro.text()
 
 
@@ -263,51 +282,50 @@ FORMS = {"slope": SlopeOffset, "ends": EndValues, "span": RawPair, "knots": Knot
 def test_every_form_is_packed_kept_and_shown_on_the_rule(window, qtbot):
     panel = go(window, "AT-208", "pack")
     for name, kind in FORMS.items():
-        pick(panel._form, name)
+        pick(field_named(panel, "Numeric form"), name)
         qtbot.mouseClick(panel.keep, Qt.MouseButton.LeftButton)
         record = window.bench.job.pack_of("at-208")
         assert isinstance(record.form, kind)
         count = len(record.form.cells("V", "% O2").rows)
-        assert [panel._numbers.cell(row, 1) is not None for row in (count - 1, count)] == [True, False]
+        assert [panel.numbers.cell(row, 1) is not None for row in (count - 1, count)] == [True, False]
         assert panel.keep.text() == "Kept for the controller"
         assert window.centre.rule.readout("shown").isVisible()
 
 
 def test_settings_of_a_packing_reach_the_numbers(window, qtbot):
     panel = go(window, "PT-201", "pack")
-    fields, rare = panel._settings.fields, panel._rare.fields
-    enter(qtbot, fields["decimals"], "1")
-    assert panel._numbers.item(0, 1).text() == "62.4"
-    pick(panel._form, "ends")
+    enter(qtbot, field_named(panel, "Decimals"), "1")
+    assert panel.numbers.item(0, 1).text() == "62.4"
+    pick(field_named(panel, "Numeric form"), "ends")
     panel.more.click()
-    enter(qtbot, rare["signal_low"], "0.5", "4.5")
-    enter(qtbot, fields["value_step"], "0.5")
-    assert [panel._numbers.item(row, 1).text() for row in (0, 1)] == ["0.0", "249.5"]
-    panel._clamp.box.click()
+    enter(qtbot, field_named(panel, "Signal ends"), "0.5", "4.5")
+    enter(qtbot, field_named(panel, "Value step"), "0.5")
+    assert [panel.numbers.item(row, 1).text() for row in (0, 1)] == ["0.0", "249.5"]
+    press(panel, "Held at")
     assert window.bench.continuous.pack_spec.clamp
-    assert "The controller has other numbers" in panel._status.text()
-    pick(panel._form, "knots")
-    enter(qtbot, fields["knots"], "1")
-    assert "knots" in fields["knots"].error
-    enter(qtbot, fields["knots"], "9")
-    enter(qtbot, fields["signal_step"], "0.5", "0.5")
-    assert panel._numbers.cell(8, 0).text() == "4.5"
-    assert panel._numbers.cell(9, 0) is None
-    enter(qtbot, fields["signal_step"], "2", "0.5")
-    assert "two knots fall on one signal" in panel._complaint.text()
+    assert "The controller has other numbers" in words(panel)
+    pick(field_named(panel, "Numeric form"), "knots")
+    enter(qtbot, field_named(panel, "How many"), "1")
+    assert "knots" in field_named(panel, "How many").error
+    enter(qtbot, field_named(panel, "How many"), "9")
+    enter(qtbot, field_named(panel, "Steps"), "0.5", "0.5")
+    assert panel.numbers.cell(8, 0).text() == "4.5"
+    assert panel.numbers.cell(9, 0) is None
+    enter(qtbot, field_named(panel, "Steps"), "2", "0.5")
+    assert "two knots fall on one signal" in complaint(panel)
     assert not panel.keep.isEnabled()
 
 
 def test_a_packing_that_is_out_of_date_says_so(window):
     panel = go(window, "PT-202", "pack")
-    assert "out of date: its curve is out of date" in panel._status.text()
-    assert "Choose the curve anew at Fit first" in panel._status.text()
+    assert "out of date: its curve is out of date" in words(panel)
+    assert "Choose the curve anew at Fit first" in words(panel)
     assert not panel.keep.isEnabled()
     go(window, "PT-202", "fit").use.click()
     panel = go(window, "PT-202", "pack")
-    assert panel._status.text().endswith("another curve is in use. Keep these instead.")
+    assert any(text.endswith("another curve is in use. Keep these instead.") for text in texts(panel))
     panel.keep.click()
-    assert panel._status.text().startswith("Kept ")
+    assert any(text.startswith("Kept ") for text in texts(panel))
 
 
 def test_checks_need_a_packing_first(window, qtbot):
@@ -315,18 +333,18 @@ def test_checks_need_a_packing_first(window, qtbot):
     panel.form.reference.setText("10")
     panel.form.shown.setText("10.1")
     qtbot.mouseClick(panel.form.button, Qt.MouseButton.LeftButton)
-    assert panel._complaint.text().startswith("Keep a packing first")
+    assert complaint(panel).startswith("Keep a packing first")
     go(window, "IT-207", "pack").keep.click()
     panel = go(window, "IT-207", "prove")
     qtbot.mouseClick(panel.form.button, Qt.MouseButton.LeftButton)
-    assert panel._verdict.text() == "Pass: 1 of 1 checks within"
-    assert "It proves no slope" in panel._shift.text()
+    assert "Pass: 1 of 1 checks within" in texts(panel)
+    assert "It proves no slope" in words(panel)
 
 
 def test_a_shift_that_checks_share_is_stated_with_its_spread(window):
     panel = go(window, "AT-209", "prove")
-    assert panel._verdict.text() == "Fail: 1 of 3 checks within"
-    assert panel._shift.text().startswith("The errors are alike: they share a shift of +0.16")
+    assert "Fail: 1 of 3 checks within" in texts(panel)
+    assert any(text.startswith("The errors are alike: they share a shift of +0.16") for text in texts(panel))
 
 
 # -- the frame ------------------------------------------------------------------------------------------------------
@@ -334,28 +352,25 @@ def test_a_shift_that_checks_share_is_stated_with_its_spread(window):
 
 def test_cards_and_steps_are_walked_with_the_arrow_keys(window, qtbot):
     window.bench.select("pt-201")
-    card = window.tagboard._cards[0]
-    qtbot.keyClick(card, Qt.Key.Key_Down)
+    qtbot.keyClick(card(window, "PT-201"), Qt.Key.Key_Down)
     assert window.bench.channel.tag == "PT-202"
-    qtbot.mouseClick(window.tagboard._cards[2], Qt.MouseButton.LeftButton)
+    qtbot.mouseClick(card(window, "TT-203"), Qt.MouseButton.LeftButton)
     assert window.bench.channel.tag == "TT-203"
     qtbot.keyClick(window.ruler, Qt.Key.Key_Right)
     assert window.bench.step == "wire"
-    x = round(window.ruler._width() * 5.3)
-    qtbot.mouseClick(window.ruler, Qt.MouseButton.LeftButton, pos=QPoint(x, 20))
+    press_step(qtbot, window, "pack")
     assert window.bench.step == "pack"
     window.bench.select("jq-212")
     assert window.bench.step == "describe"
-    qtbot.mouseClick(window.ruler, Qt.MouseButton.LeftButton, pos=QPoint(x, 20))
+    press_step(qtbot, window, "pack")
     assert window.bench.step == "describe"
 
 
 def test_a_card_has_its_menu(window, qtbot):
-    card = window.tagboard._cards[1]
-    event = QContextMenuEvent(QContextMenuEvent.Reason.Mouse, QPoint(5, 5), card.mapToGlobal(QPoint(5, 5)))
-    QApplication.sendEvent(card, event)
-    menu = window.tagboard._menu
-    assert menu.isVisible()
+    seen = card(window, "PT-202")
+    event = QContextMenuEvent(QContextMenuEvent.Reason.Mouse, QPoint(5, 5), seen.mapToGlobal(QPoint(5, 5)))
+    QApplication.sendEvent(seen, event)
+    menu = QApplication.activePopupWidget()
     assert menu.actions()[0].text() == "Duplicate the channel"
     assert window.bench.channel.tag == "PT-202"
     menu.close()
@@ -395,16 +410,15 @@ def test_jobs_are_made_opened_and_renamed_from_the_menu(window, tmp_path, monkey
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_args: (str(tmp_path / "Visit"), ""))
     window.ask_new_job()
     assert (window.bench.job.title, window.bench.job.channels) == ("Visit", ())
-    assert window.centre._plain._value.text() == "No channel yet"
+    assert "No channel yet" in texts(window.centre)
     assert not window.panels.isVisible()
     monkeypatch.setattr(QInputDialog, "getText", lambda *_args: ("Second visit", True))
     window.ask_rename()
-    assert window._job_button.text() == "Second visit  ▾"
+    assert "Second visit  ▾" in texts(window)
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_args: (str(demo), ""))
     window.ask_open()
     assert window.bench.path == demo
-    window._fill_job_menu()
-    assert any("Visit.yardstick.json" in action.text() for action in window._job_menu.actions())
+    assert any("Visit.yardstick.json" in text for text in entries(menu_button(window, window.bench.job.title)))
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_args: (str(tmp_path / "Copy"), ""))
     window.ask_save_as()
     assert window.bench.path.name == "Copy.yardstick.json"
@@ -414,19 +428,19 @@ def test_an_edit_that_cannot_be_saved_is_not_made(window):
     window.bench.path.write_text("{}")
     before = window.bench.job
     assert not window.bench.try_edit("title", lambda job: job.with_(title="x", revision=job.revision + 1))
-    assert "was changed by another program" in window._said.text()
+    assert "was changed by another program" in said(window)
     assert window.bench.job is before
 
 
 def test_undo_with_nothing_left_says_what_undo_is_for(window):
     window.bench.undo()
-    assert "Captured readings are never undone" in window._said.text()
+    assert "Captured readings are never undone" in said(window)
 
 
 def test_the_tagboard_is_hidden_and_says_how_it_comes_back(window):
     window.turn_tagboard()
     assert not window.tagboard.isVisible()
-    assert "Ctrl+B" in window._said.text()
+    assert "Ctrl+B" in said(window)
     window.turn_tagboard()
     assert window.tagboard.isVisible()
 

@@ -1,10 +1,10 @@
 """The Wire step in the real window: parts, checks, breaks, terminals, the budget, lists; and Describe's many ways."""
 
 import pytest
-from acting import enter, go, pick
+from acting import at_step, enter, entries, field_named, found_by, go, pick, words
 from PySide6.QtCore import QEvent, QPoint, Qt
 from PySide6.QtGui import QGuiApplication, QHelpEvent
-from PySide6.QtWidgets import QApplication, QFileDialog, QLabel
+from PySide6.QtWidgets import QApplication, QFileDialog
 
 from able_yardstick.app.steps.wire.lane import lane_rows
 from able_yardstick.core.describe.catalogue import ENTRIES
@@ -52,8 +52,7 @@ def test_a_part_is_opened_changed_moved_and_removed(window, qtbot):
 
 def test_only_parts_whose_signal_arrives_are_offered_and_each_can_be_added(window):
     panel = go(window, "TT-203", "wire")
-    panel._fill_add_menu()
-    offered = [action.text().split("   ")[0] for action in panel.add_menu.actions()]
+    offered = [text.split("   ")[0] for text in entries(panel.add_menu)]
     assert "Cold junction" in offered
     assert "Shunt" not in offered
     for kind in STAGE_KINDS:
@@ -88,7 +87,7 @@ def test_a_reference_measured_off_nominal_is_seen_in_counts(window, qtbot):
     enter(qtbot, panel.converter.form.fields["reference_measured_v"], "5.1")
     assert float(window.bench.continuous.path.converter.inverse(4095)) == pytest.approx(5.1)
     assert any("+2.00 % off nominal" in text for text in panel.checks.texts)
-    assert window.centre.rule._sight.axis == pytest.approx((0.0, 5.1))
+    assert window.sight.axis == pytest.approx((0.0, 5.1))
 
 
 # -- what is drawn --------------------------------------------------------------------------------------------------
@@ -208,7 +207,7 @@ def test_the_sums_can_be_read_step_by_step(window):
 
 def test_return_supply_cable_and_colours_are_kept(window, qtbot):
     panel = go(window, "IT-207", "wire")
-    enter(qtbot, panel._leads[1], "green")
+    enter(qtbot, field_named(panel, "Colour of signal"), "green")
     assert window.bench.channel.landing.leads[1].colour == "green"
     pick(panel.back, "chassis")
     assert window.bench.channel.landing.leads[2].terminal == "chassis"
@@ -221,8 +220,7 @@ def test_return_supply_cable_and_colours_are_kept(window, qtbot):
 
 def test_a_controller_is_added_from_those_that_ship_and_from_a_file(window, tmp_path, monkeypatch):
     panel = go(window, "IT-207", "wire")
-    panel._fill_controller_menu()
-    names = [action.text().split(":")[0] for action in panel.controller_menu.actions() if action.text()]
+    names = [text.split(":")[0] for text in entries(panel.controller_menu)]
     assert names == ["Bench logger", "Kiln controller", "Small card", "From a file …"]
     panel.controller_menu.actions()[0].trigger()
     assert len(window.bench.job.controllers) == 2
@@ -253,7 +251,7 @@ def test_sums_and_lists_go_to_the_clipboard_and_to_files(window, tmp_path, monke
 @pytest.mark.parametrize("kind", [str(one.model_fields["kind"].default) for one in RATING_KINDS])
 def test_every_way_of_rating_has_its_fields_and_its_sentence(window, kind):
     window.add("continuous")
-    part = window._panel("describe").part(ContinuousChannel)
+    part = at_step(window, "describe").part(ContinuousChannel)
     pick(part.rating, kind)
     assert part.rating.error == ""
     assert window.bench.continuous.transducer.rating.kind == kind
@@ -267,7 +265,7 @@ def test_every_way_of_rating_has_its_fields_and_its_sentence(window, kind):
 
 def test_figures_of_a_rating_reach_the_curve_and_refusals_stand_in_place(window, qtbot):
     window.add("continuous")
-    part = window._panel("describe").part(ContinuousChannel)
+    part = at_step(window, "describe").part(ContinuousChannel)
     pick(part.rating, "thermistor")
     fields = part.form("thermistor").fields
     enter(qtbot, fields["beta_k"], "3435")
@@ -305,7 +303,7 @@ def test_limits_accuracy_and_the_controllers_range_are_described(window, qtbot):
     enter(qtbot, part.controller, "0", "60")
     assert window.bench.continuous.controller_range == (0, 60)
     window.bench.go("wire")
-    assert any("at 25 A it would show 30 A" in text for text in window._panel("wire").checks.texts)
+    assert any("at 25 A it would show 30 A" in text for text in at_step(window, "wire").checks.texts)
 
 
 def test_the_fuel_of_the_oxygen_views_is_stated_and_editable(window, qtbot):
@@ -339,8 +337,7 @@ def test_every_entry_of_the_catalogue_starts_a_channel_in_the_window(window):
         assert window.bench.continuous.transducer == entry.transducer
         window.bench.go("wire")
         assert window.centre.wire_card.drawing.content is not None
-    found = [one.words for one in window._entries() if "Thermocouple, type N" in one.words]
-    assert found == ["Add temperature: Thermocouple, type N"]
+    assert found_by(window, "type N") == ["Add temperature: Thermocouple, type N"]
 
 
 def test_a_contact_has_its_rule_and_its_pull_up(window, qtbot):
@@ -352,16 +349,15 @@ def test_a_contact_has_its_rule_and_its_pull_up(window, qtbot):
     assert window.centre.rule.readout("state").text() == "as it was"
     part.dry.box.click()
     window.bench.go("wire")
-    assert any("A dry contact gives no voltage of its own" in text for text in window._panel("wire").checks.texts)
+    assert any("A dry contact gives no voltage of its own" in text for text in at_step(window, "wire").checks.texts)
 
 
 def test_a_register_constant_is_typed_reckoned_and_its_faults_are_seen(window, qtbot):
     part = go(window, "JQ-212", "describe").part(ConstantChannel)
-    words = window.centre._plain.findChildren(QLabel)[1]
-    assert "0x19000000" in words.text()
+    assert "0x19000000" in words(window.centre)
     part.inputs.text.setPlainText(part.inputs.text.toPlainText().replace("gain = 16", "gain = 8"))
     qtbot.mouseClick(part.inputs.take, Qt.MouseButton.LeftButton)
-    assert "make them the same" in words.text()
+    assert "make them the same" in words(window.centre)
     state = window.bench.progress(window.bench.channel)[0]
     assert (state.state, "gain code" in state.says) == ("failed", True)
     part.inputs.text.setPlainText("gain 8")
@@ -376,7 +372,7 @@ def test_a_register_constant_is_typed_reckoned_and_its_faults_are_seen(window, q
 def test_from_an_empty_job_with_a_data_sheet_to_a_landed_channel_without_faults(window, qtbot, tmp_path):
     window.bench.create(tmp_path / "empty.yardstick.json", "Empty")
     window.add_from(next(entry for entry in ENTRIES if entry.title == "Differential, 4 to 20 mA"))
-    part = window._panel("describe").part(ContinuousChannel)
+    part = at_step(window, "describe").part(ContinuousChannel)
     enter(qtbot, part.range, "-150", "150")
     enter(qtbot, part.first, "4", "-150")
     enter(qtbot, part.second, "20", "150")
@@ -384,8 +380,8 @@ def test_from_an_empty_job_with_a_data_sheet_to_a_landed_channel_without_faults(
     enter(qtbot, part.accuracy.fields["of_span"], "0.25")
     enter(qtbot, part.constant, "3")
     window.bench.go("wire")
-    panel = window._panel("wire")
-    panel._fill_controller_menu()
+    panel = at_step(window, "wire")
+    entries(panel.controller_menu)
     panel.controller_menu.actions()[1].trigger()
     select_terminal(panel, "X4:3")
     panel.land()
@@ -420,7 +416,7 @@ def test_checks_in_order_are_folded_away_until_asked_for(window):
 def test_a_channel_without_a_fitting_terminal_says_so(window):
     window.add_from(next(entry for entry in ENTRIES if entry.title == "Duty cycle, 10 to 90 %"))
     window.bench.go("wire")
-    panel = window._panel("wire")
+    panel = at_step(window, "wire")
     assert panel.landed_words.text() == "No terminal takes duty cycle: add another controller."
     assert panel.terminals.rowCount() == 0
 

@@ -63,6 +63,16 @@ class Hairline(QWidget):
         """Where the live signal stands; None without one."""
         return None if self._live is None else self._live[0]
 
+    @property
+    def is_live_stale(self) -> bool:
+        """Whether the live signal that is shown no longer stands for the present."""
+        return self._live is not None and self._live[1]
+
+    @property
+    def bottom(self) -> int:
+        """Where it ends, in pixels from the top of the centre."""
+        return self._stretch[1]
+
     def _paint_live(self, painter: QPainter, top: int) -> None:
         if self._live is None:
             return

@@ -78,15 +78,17 @@ class JawsLane(QFrame):
             self._paint_row(painter, kinds, y)
         painter.end()
 
-    def _errors(self, kind: MarkKind) -> Iterator[tuple[float, float]]:
+    def errors(self, kind: MarkKind) -> Iterator[tuple[float, float]]:
         """Where the marks of a kind stand in pixels, and their errors as shares of the tolerance there."""
-        marks, band = self._marks[kind], self._allowed
+        marks, band = self._marks.get(kind), self._allowed
+        if marks is None:
+            return iter(())
         allowed = np.interp(marks.x, band.x, band.high) if band else np.ones_like(marks.x)
         return zip(ends_of(self, self._sight).x(marks.x).tolist(), (marks.y / allowed).tolist(), strict=True)
 
     def _paint_row(self, painter: QPainter, kinds: tuple[MarkKind, ...], y: float) -> None:
         found = kinds == ("found",)
-        rows = [row for kind in kinds if kind in self._marks for row in self._errors(kind)]
+        rows = [row for kind in kinds for row in self.errors(kind)]
         if not rows or self._allowed is None:
             painter.setPen(self._theme.color("muted"))
             words = "not seen while gathering" if found else "no checks of this packing yet"

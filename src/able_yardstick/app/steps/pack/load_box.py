@@ -132,14 +132,15 @@ class LoadBox(QWidget):
         """Say whether the controller shows what the kept numbers make."""
         if self._live.is_on and not self.isVisible():
             return  # nobody looks: the next tick says it
-        found = self._agreement() if self._live.is_on and self._channel is not None else None
+        found = self.agreement() if self._live.is_on and self._channel is not None else None
         self.watched.setVisible(found is not None)
         if found is None:
             return
         self.watched.setText(_words_of(found))
         restyle(self.watched, "role", "good" if found.is_full else "look")
 
-    def _agreement(self) -> Agreement | None:
+    def agreement(self) -> Agreement | None:
+        """How what the controller shows agrees with what the kept numbers make; None without anything to compare."""
         channel = self._channel
         raw, shown = self._live.raw(channel), self._live.shown(channel)
         if channel is None or raw is None or shown is None or raw.feed.node != "counts":

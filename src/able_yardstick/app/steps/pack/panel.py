@@ -60,9 +60,9 @@ class PackPanel(StepPanel):
             self.body.addWidget(widget)
         self.searching = SearchBox(bench.search, "the best numbers")
         self.body.addWidget(self.searching)
-        self._numbers = NumbersTable()
+        self.numbers = NumbersTable()
         self._text = self._text_box()
-        self.body.addWidget(self._numbers)
+        self.body.addWidget(self.numbers)
         self.body.addWidget(self._text)
         self._build_cost(theme)
         self._ends = label("", "muted", 12)
@@ -219,7 +219,7 @@ class PackPanel(StepPanel):
 
     def _show_packed(self, channel: ContinuousChannel, packed: Packed | None) -> None:
         is_text = packed is not None and isinstance(packed.form, Function | FormulaText)
-        self._numbers.setVisible(packed is not None and not is_text)
+        self.numbers.setVisible(packed is not None and not is_text)
         self._text.setVisible(is_text)
         if packed is None:
             return
@@ -254,15 +254,15 @@ class PackPanel(StepPanel):
     def _show_numbers(self, channel: ContinuousChannel, form: AnyForm) -> None:
         cells = form.cells(channel.path.pin_unit, channel.unit)
         self._knots = list(form.signals) if isinstance(form, Knots) else []
-        self._numbers.show_cells(cells)
+        self.numbers.show_cells(cells)
 
     def _tint(self) -> None:
         """Mark the two knots between which the hairline stands."""
-        if not self._numbers.isVisible() or not self._knots:
+        if not self.numbers.isVisible() or not self._knots:
             return
         stands = int(np.searchsorted(self._knots, self._sight.pin)) - 1
         between = 0 <= stands < len(self._knots) - 1
-        self._numbers.tint((stands, stands + 1) if between else (), self.theme)
+        self.numbers.tint((stands, stands + 1) if between else (), self.theme)
 
     def _show_cost(self, channel: ContinuousChannel, packed: Packed) -> None:
         cost = cost_of(self.bench.job, channel, packed)

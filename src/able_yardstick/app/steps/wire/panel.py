@@ -443,6 +443,7 @@ class WirePanel(StepPanel):
         for field, lead in zip(self._leads, landing.leads, strict=True):
             where = "chassis" if lead.terminal == CHASSIS else lead.terminal or "?"
             field.show_title(lead.function)
+            field.entries[0].setAccessibleName(f"Colour of {lead.function}")
             field.show_values(lead.colour, suffix=f"→ {where}")
 
     # -- the budget -------------------------------------------------------------------------------------------------
