@@ -66,17 +66,17 @@ class ComposedCurve(DefinedCurve):
         return self._limits
 
     def law(self, signal: Array) -> Array:
-        """Values at signals."""
+        """Values at signals, shape kept."""
         return self.curve.value(self._output_of(signal))
 
     def law_slope(self, signal: Array) -> Array:
-        """Change of value per unit of signal."""
+        """Change of value per unit of signal, shape kept."""
         output = self._output_of(signal)
         through = slopes(self.stages, self._loads, output, self.conditions)
         return np.asarray(self.curve.slope(output) / through)
 
     def law_inverse(self, value: Array) -> Array:
-        """Signals at values."""
+        """Signals at values, shape kept."""
         return self._signal_of(self.curve.signal(value))
 
     def turning_points(self) -> tuple[float, ...]:

@@ -64,17 +64,17 @@ class MonotoneCubic(DefinedCurve):
         return y[piece], first, square, cube, away
 
     def law(self, signal: Array) -> Array:
-        """Values at signals."""
+        """Values at signals, shape kept."""
         start, first, square, cube, away = self._at(np.asarray(signal, dtype=float))
         return np.asarray(start + away * (first + away * (square + away * cube)))
 
     def law_slope(self, signal: Array) -> Array:
-        """Derivative at signals."""
+        """Change of value per unit of signal, shape kept."""
         _, first, square, cube, away = self._at(np.asarray(signal, dtype=float))
         return np.asarray(first + away * (2 * square + 3 * away * cube))
 
     def law_inverse(self, value: Array) -> Array:
-        """Signals at values."""
+        """Signals at values, shape kept."""
         return solved(self, value)
 
     def stretched(self, factor: float) -> Self:

@@ -39,7 +39,7 @@ class DefinedCurve(Curve):
 
     @abstractmethod
     def law_slope(self, signal: Array) -> Array:
-        """Its derivative, shape kept."""
+        """Its derivative, change of value per unit of signal, shape kept."""
 
     @abstractmethod
     def law_inverse(self, value: Array) -> Array:
@@ -99,7 +99,10 @@ _SAMPLES = 257
 
 
 def numeric_slope(curve: DefinedCurve, signal: Array) -> Array:
-    """Derivative of a law that has none in closed form, by central differences inside its limits, shape kept."""
+    """Change of value per unit of signal, shape kept, of a law that has no derivative in closed form.
+
+    By central differences inside its limits.
+    """
     low, high = curve.law_limits
     step = 1e-6 * (high - low)
     below, above = np.clip(signal - step, low, high), np.clip(signal + step, low, high)
@@ -107,7 +110,10 @@ def numeric_slope(curve: DefinedCurve, signal: Array) -> Array:
 
 
 def solved(curve: DefinedCurve, value: Array) -> Array:
-    """The inverse of a law that has none in closed form: bracketed by samples, then bisected, shape kept."""
+    """Signals at values, shape kept, of a law without an inverse in closed form.
+
+    Bracketed by samples, then bisected.
+    """
     low, high = curve.law_limits
     signals = np.linspace(low, high, _SAMPLES)
     values = curve.law(signals)

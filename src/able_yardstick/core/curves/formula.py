@@ -61,7 +61,7 @@ class FormulaCurve(DefinedCurve):
         return self.low, self.high
 
     def law(self, signal: Array) -> Array:
-        """Values at signals."""
+        """Values at signals, shape kept."""
         names: Names = {self.name_of_signal: self.signal_gain * np.asarray(signal, dtype=float)}
         try:
             found = np.asarray(self._tree.evaluate(names), dtype=float)
@@ -70,9 +70,9 @@ class FormulaCurve(DefinedCurve):
         return np.broadcast_to(found, np.shape(signal))
 
     def law_slope(self, signal: Array) -> Array:
-        """Derivative by central differences that stay inside the limits."""
+        """Change of value per unit of signal, shape kept, by central differences that stay inside the limits."""
         return numeric_slope(self, signal)
 
     def law_inverse(self, value: Array) -> Array:
-        """Signals at values."""
+        """Signals at values, shape kept."""
         return solved(self, value)

@@ -40,13 +40,13 @@ class OxygenViewCurve(DefinedCurve):
         return self._limits
 
     def law(self, signal: Array) -> Array:
-        """Values of the target view at signals."""
+        """Values of the target view at signals, shape kept."""
         return convert_oxygen(np.asarray(self.curve.value(signal)), self.source, self.target, self.fuel)
 
     def law_slope(self, signal: Array) -> Array:
-        """Derivative by central differences that stay inside the limits."""
+        """Change of value per unit of signal, shape kept, by central differences that stay inside the limits."""
         return numeric_slope(self, signal)
 
     def law_inverse(self, value: Array) -> Array:
-        """Signals at values of the target view."""
+        """Signals at values of the target view, shape kept."""
         return solved(self, value)

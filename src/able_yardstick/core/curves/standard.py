@@ -39,15 +39,15 @@ class PlatinumCurve(DefinedCurve):
         return self._limits
 
     def law(self, signal: Array) -> Array:
-        """°C at ohms."""
+        """Temperatures in °C at resistances in Ω, shape kept."""
         return platinum.temperature_c(signal, self.r0_ohm, self._terms)
 
     def law_slope(self, signal: Array) -> Array:
-        """K per ohm."""
+        """Slope in K per Ω, shape kept."""
         return np.asarray(1 / platinum.slope_ohm_k(self.law(signal), self.r0_ohm, self._terms))
 
     def law_inverse(self, value: Array) -> Array:
-        """Ohms at °C."""
+        """Resistances in Ω at temperatures in °C, shape kept."""
         return platinum.resistance_ohm(value, self.r0_ohm, self._terms)
 
 
@@ -69,15 +69,15 @@ class ThermocoupleCurve(DefinedCurve):
         return self._limits
 
     def law(self, signal: Array) -> Array:
-        """°C at mV."""
+        """Temperatures in °C at emf in mV, shape kept."""
         return thermocouples.temperature_c(self.letter, signal)
 
     def law_slope(self, signal: Array) -> Array:
-        """K per mV."""
+        """Slope in K per mV, shape kept."""
         return np.asarray(1 / thermocouples.sensitivity_mv_k(self.letter, self.law(signal)))
 
     def law_inverse(self, value: Array) -> Array:
-        """MV at °C."""
+        """The emf in mV at temperatures in °C, shape kept."""
         return thermocouples.emf_mv(self.letter, np.clip(value, *thermocouples.one_to_one_c(self.letter)))
 
 
@@ -107,15 +107,15 @@ class ThermistorCurve(DefinedCurve):
         return self._limits
 
     def law(self, signal: Array) -> Array:
-        """°C at ohms."""
+        """Temperatures in °C at resistances in Ω, shape kept."""
         return thermistors.temperature_c(self._terms, signal)
 
     def law_slope(self, signal: Array) -> Array:
-        """K per ohm."""
+        """Slope in K per Ω, shape kept."""
         return thermistors.slope_k_ohm(self._terms, signal)
 
     def law_inverse(self, value: Array) -> Array:
-        """Ohms at °C."""
+        """Resistances in Ω at temperatures in °C, shape kept."""
         return thermistors.resistance_ohm(self._terms, value)
 
 
@@ -138,15 +138,15 @@ class ZirconiaCurve(DefinedCurve):
         return self._limits
 
     def law(self, signal: Array) -> Array:
-        """Percent O2 at mV."""
+        """Oxygen in % at emf in mV, shape kept."""
         return zirconia.oxygen_percent(signal, self.cell_c, self.offset_mv)
 
     def law_slope(self, signal: Array) -> Array:
-        """Percent O2 per mV."""
+        """Slope in % O2 per mV, shape kept."""
         return -self.law(signal) / zirconia.nernst_mv(self.cell_c)
 
     def law_inverse(self, value: Array) -> Array:
-        """MV at percent O2."""
+        """The emf in mV at oxygen in %, shape kept."""
         return zirconia.emf_mv(value, self.cell_c, self.offset_mv)
 
 
@@ -182,15 +182,15 @@ class RootCurve(DefinedCurve):
         return np.asarray(np.where(flow < self.cutoff, 0.0, flow))
 
     def law(self, signal: Array) -> Array:
-        """Flow at signals."""
+        """Flows at signals, in the units of the rating, shape kept."""
         return self.full * self._share(signal)
 
     def law_slope(self, signal: Array) -> Array:
-        """Flow per unit of signal; 0 where the flow is held at 0."""
+        """Change of flow per unit of signal, shape kept; 0 where the flow is held at 0."""
         share, span = self._share(signal), self.top_signal - self.zero_signal
         return np.divide(self.full, 2 * share * span, out=np.zeros_like(share), where=share > 0)
 
     def law_inverse(self, value: Array) -> Array:
-        """Signals at flows; that of no flow below the cutoff."""
+        """Signals, in the pin's unit, at flows, shape kept; that of no flow below the cutoff."""
         share = np.where(value < self.cutoff * self.full, 0.0, value / self.full)
         return np.asarray(self.zero_signal + share**2 * (self.top_signal - self.zero_signal))

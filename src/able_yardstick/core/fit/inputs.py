@@ -67,12 +67,12 @@ class FitInputs(Frozen):
 
     @property
     def points(self) -> tuple[Array, Array]:
-        """Signals and references, (n,) each."""
+        """Signals in the pin's unit and references in `unit`, (n,) each."""
         return np.array(self.signal, dtype=float), np.array(self.reference, dtype=float)
 
     @property
     def repeats(self) -> Stops:
-        """The stop of each reading, (n,)."""
+        """The number of the stop of each reading, (n,)."""
         return np.array(self.stops, dtype=np.int64)
 
     @property

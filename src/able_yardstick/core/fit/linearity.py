@@ -82,11 +82,11 @@ class _Sorted(NamedTuple):
         return int(self.numbers.max()) + 1
 
     def at(self, stop: int, way: Rows) -> Array:
-        """The values of one stop reached in one direction, in the order they were taken."""
+        """The values (k,) of one stop reached in one direction, in the order they were taken."""
         return np.asarray(self.values[way & (self.numbers == stop)])
 
     def both_ways(self) -> list[tuple[Array, Array]]:
-        """The values going up and coming down, of each stop reached both ways."""
+        """The values going up (k,) and coming down (l,), of each stop reached both ways."""
         pairs = [(self.at(stop, self.up), self.at(stop, self.down)) for stop in range(self.stops)]
         return [(up, down) for up, down in pairs if len(up) and len(down)]
 

@@ -20,7 +20,7 @@ def single(number: float) -> float:
 
 
 def signal_of(counts: Counts, converter: Converter) -> Single:
-    """The signal of counts, reckoned in single precision: lower end plus count times the signal of one count."""
+    """The signal of counts, in the converter's unit, shape kept, reckoned in single precision."""
     return np.asarray(
         np.float32(converter.low) + np.asarray(counts).astype(np.float32) * np.float32(converter.per_count)
     )

@@ -57,7 +57,7 @@ class Series:
 
     @classmethod
     def of(cls, times_s: Array, values: Array, met: Met = COUNTS) -> "Series":
-        """Good samples numbered from 0, at the times given, shapes (n,)."""
+        """Good samples numbered from 0: times in s and values in the unit of `met`, shapes (n,)."""
         count = len(times_s)
         times, numbers = np.asarray(times_s, dtype=float), np.asarray(values, dtype=float)
         return cls(times, times, numbers, np.arange(count), np.zeros(count, dtype=np.uint8), {}, met)
@@ -79,7 +79,7 @@ class Series:
             )
 
     def where(self, chosen: NDArray[np.bool_]) -> "Series":
-        """The samples that are chosen, shape (n,)."""
+        """The samples that are chosen, shape (n,), in the units they are in."""
         return Series(
             self.times_s[chosen], self.walls_s[chosen], self.values[chosen], self.sequences[chosen],
             self.states[chosen], self.reasons, self.met,

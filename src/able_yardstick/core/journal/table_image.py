@@ -81,7 +81,7 @@ class TableImage(Frozen):
 
     @classmethod
     def from_words(cls, words: "NDArray[np.uint16] | list[int]", layout: TableLayout) -> Self:
-        """The table that a bank's registers hold. Raises: BadTable if they hold what is no number."""
+        """The table that a bank's registers hold, (n,) values of 16 bits. Raises: BadTable for what is no number."""
         numbers = [int(word) for word in words]
         count = min(numbers[0], layout.rows)
         pairs = numbers[_BANK_HEAD : _BANK_HEAD + 4 * count]

@@ -91,7 +91,7 @@ class Path(Frozen):
         return backwards(self.supplied, self.loads, pin, conditions)
 
     def slope(self, output: Array | float, conditions: Conditions = NOMINAL) -> Array:
-        """Change at the pin per change of the transducer output, shape kept."""
+        """Change of the signal at the pin per unit of the transducer output, shape kept."""
         return slopes(self.supplied, self.loads, output, conditions)
 
     def nodes(self, output: Array | float, conditions: Conditions = NOMINAL) -> tuple[Array, ...]:

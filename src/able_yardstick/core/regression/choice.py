@@ -67,7 +67,7 @@ def candidates(
     doubts: Doubts | None = None,
     stops: Stops | None = None,
 ) -> list[Candidate]:
-    """Every model on offer, the described curve first."""
+    """Every model on offer for signals (n,) and references (n,), the described curve first."""
     rows = [candidate(signal, reference, spec, doubts, stops) for spec in specs]
     if nominal is not None:
         rows.insert(0, Candidate("nominal", described(nominal, signal, reference)))

@@ -72,7 +72,7 @@ def fit_element(ohms: Array, celsius: Array, model: ElementModel, root_weight: A
 
 
 def with_coefficients(curve: AnyCurve, names: tuple[str, ...], values: Array) -> AnyCurve:
-    """An element's curve, or one seen through a signal path, with other coefficients."""
+    """An element's curve, or one seen through a signal path, with other coefficients (p,), in the law's own units."""
     if isinstance(curve, ComposedCurve):
         return curve.with_(curve=with_coefficients(curve.curve, names, values))
     return curve.with_(**_fields(dict(zip(names, values.tolist(), strict=True))))

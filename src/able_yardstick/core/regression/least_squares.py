@@ -58,7 +58,7 @@ class Solution(Frozen):
         return tuple(tuple(float(number) for number in row) for row in found)
 
     def spread(self, rows: Array) -> Array | None:
-        """Standard deviation of linear combinations of the free coefficients, rows (m, p) -> (m,)."""
+        """Standard deviation, in the unit of the values, of sums of the free coefficients: rows (m, p) -> (m,)."""
         if self.residual_sd is None:
             return None
         return np.asarray(self.residual_sd * np.linalg.norm(rows @ np.array(self.factor), axis=1))
@@ -144,7 +144,7 @@ def solve_through(signal: Array, value: Array, zero: tuple[float, float], weight
 
 
 def need_different(signal: Array, needed: int) -> None:
-    """Refuse fewer than `needed` different signals."""
+    """Refuse fewer than `needed` different signals (n,). Raises: TooFewReadings."""
     found = len(np.unique(signal))
     if found < needed:
         every = f": every one is {signal[0]:.6g}" if found == 1 and len(signal) > 1 else ""

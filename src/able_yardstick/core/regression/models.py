@@ -60,7 +60,7 @@ def fit(
 
 
 def described(curve: AnyCurve, signal: Array, reference: Array) -> Fitted:
-    """The nominal curve as a candidate, with its errors at the readings there are."""
+    """The nominal curve as a candidate, with its errors at the readings there are: signals and references (n,) each."""
     errors = tuple(float(e) for e in curve.value(signal) - reference) if len(signal) else ()
     reason = "nothing was fitted, they are those of the description"
     known = float(np.sqrt(np.mean(np.square(errors)))) if errors else None

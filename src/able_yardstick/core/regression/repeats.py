@@ -74,7 +74,7 @@ def stop_means(signal: Array, reference: Array, stops: Stops | None = None) -> t
 
 
 def refuse_scattered(signal: Array, reference: Array, stops: Stops) -> None:
-    """One reference value read at signals far apart is no repeat of a stop. Raises: ConflictingReadings."""
+    """One reference value read at signals (n,) far apart is no repeat of a stop. Raises: ConflictingReadings."""
     for stop in range(int(stops.max()) + 1):
         rows = np.flatnonzero(stops == stop)
         first, last = rows[np.argmin(signal[rows])], rows[np.argmax(signal[rows])]

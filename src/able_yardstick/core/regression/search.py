@@ -14,7 +14,7 @@ _BLURRED = 1e-6  # of the largest: less is beyond what differences of a step can
 
 
 def searched(residuals: Callable[[Array], Array], start: Array, names: tuple[str, ...]) -> Array:
-    """The parameters, shape (p,), that make the sum of squared residuals (n,) least, begun at `start`.
+    """The parameters, shape (p,), each in its own unit, that make the sum of squared residuals (n,) least.
 
     Raises: TooFewReadings, NotConverged.
     """
@@ -73,14 +73,17 @@ def _refuse_blurred(jacobian: Array, names: tuple[str, ...]) -> None:
 
 
 def covariance_of(jacobian: Array, spread: float) -> Array:
-    """spread^2 (J^T J)^-1 by the triangular factor of the columns brought to one length."""
+    """Covariance (p, p) of parameters in their units: spread^2 (J^T J)^-1, with the residuals' slopes J (n, p).
+
+    By the triangular factor of the columns brought to one length.
+    """
     lengths = np.linalg.norm(jacobian, axis=0)
     factor = np.linalg.inv(np.linalg.qr(jacobian / lengths, mode="r")) / lengths[:, None]
     return np.asarray(spread**2 * factor @ factor.T)
 
 
 def differences(residuals: Callable[[Array], Array], at: Array) -> Array:
-    """How (n,) numbers move with each parameter, by central differences: shape (n, p)."""
+    """How (n,) values move with each parameter, by central differences: shape (n, p)."""
     columns = []
     for n, number in enumerate(at):
         step = _STEP * max(abs(number), 1e-6)

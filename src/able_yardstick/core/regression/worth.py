@@ -98,7 +98,10 @@ def cross_validated(
     refit: Refit = fit,
     repeats: Stops | None = None,
 ) -> float | None:
-    """The error at inner stops that are left out in turn; the ends are not, as nothing would bridge them."""
+    """The error, in the unit of the references, at inner stops left out in turn; signals and references (n,) each.
+
+    The ends are not left out, as nothing would bridge them.
+    """
     numbers = stop_numbers(reference) if repeats is None else repeats
     inner = range(1, int(numbers.max()))
     if fitted.spec.model in ("nominal", "two-point") or len(inner) < 2:

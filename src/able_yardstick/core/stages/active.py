@@ -37,7 +37,7 @@ class Excitation(StraightStage):
         return (Part("voltage_v", "excitation", "V", self.volts, half_percent(self.volts, self.tolerance_percent)),)
 
     def gain(self, load_ohm: float, **parts: Array | float) -> Array | float:
-        """MV per mV/V: the volts."""
+        """Output in mV per mV/V, which is the volts; shape of the part that is varied."""
         return parts["voltage_v"]
 
     @property
@@ -67,7 +67,7 @@ class CurrentSource(StraightStage):
         return (Part("current_ma", "source current", "mA", self.current_ma, width),)
 
     def gain(self, load_ohm: float, **parts: Array | float) -> Array | float:
-        """MV per ohm: the milliamps."""
+        """Output in mV per Ω, which is the milliamps; shape of the part that is varied."""
         return parts["current_ma"]
 
     @property
@@ -137,11 +137,11 @@ class Amplifier(StraightStage):
         )
 
     def gain(self, load_ohm: float, **parts: Array | float) -> Array:
-        """Volts per millivolt."""
+        """Output in V per mV, shape of the part that is varied."""
         return np.asarray(parts["times"]) / MILLI
 
     def offset(self, conditions: Conditions, load_ohm: float, **parts: Array | float) -> Array | float:
-        """The output at 0 mV."""
+        """The output in V at 0 mV, shape of the part that is varied."""
         return parts["zero_v"]
 
     @property
@@ -193,7 +193,10 @@ class ColdJunction(StraightStage):
         return 1.0
 
     def offset(self, conditions: Conditions, load_ohm: float, **parts: Array | float) -> Array:
-        """The emf missing at the terminals' true temperature, less what is added back at the one believed."""
+        """The emf in mV missing at the terminals' true temperature, less what is added back at the one believed.
+
+        Shape of the part that is varied.
+        """
         missing = -thermocouples.emf_mv(self.letter, parts["terminal_c"])
         added = thermocouples.emf_mv(self.letter, self._terminal_c(conditions)) if self.compensated else 0.0
         return np.asarray(missing + added)
@@ -231,7 +234,7 @@ class GroundOffset(StraightStage):
         return 1.0
 
     def offset(self, conditions: Conditions, load_ohm: float, **parts: Array | float) -> Array | float:
-        """The volts added."""
+        """What is added in V, shape of the part that is varied."""
         return parts["offset_v"]
 
     def entry_ohm(self, load_ohm: float = NO_LOAD) -> float:

@@ -19,7 +19,7 @@ _NO_PARTS: Mapping[str, Array | float] = {}
 
 
 def parallel(first_ohm: Array | float, second_ohm: Array | float) -> Array:
-    """Resistance of two resistors side by side, shapes broadcast; either may be infinite, or 0."""
+    """Resistance in Ω of two resistors side by side, shapes broadcast; either may be infinite, or 0."""
     with np.errstate(divide="ignore"):
         return np.asarray(1 / (1 / np.asarray(first_ohm, dtype=float) + 1 / np.asarray(second_ohm, dtype=float)))
 
@@ -71,7 +71,7 @@ class Stage(Frozen):
         load_ohm: float = NO_LOAD,
         varied: Mapping[str, Array | float] = _NO_PARTS,
     ) -> Array:
-        """What leaves the stage (unit `gives`) when `value` (unit `takes`) enters; `varied` parts differ."""
+        """What leaves the stage, in `gives`, when `value`, in `takes`, enters, shape kept; `varied` parts are off."""
         stated = {part.name: part.value for part in self.parts(conditions)}
         return self.law(np.asarray(value, dtype=float), conditions, load_ohm, **{**stated, **varied})
 
@@ -81,7 +81,7 @@ class Stage(Frozen):
 
     @abstractmethod
     def slope(self, value: Array | float, conditions: Conditions = NOMINAL, load_ohm: float = NO_LOAD) -> Array:
-        """Change leaving per change entering, shape kept."""
+        """Change leaving (in `gives`) per change entering (in `takes`), shape kept."""
 
     def entry_ohm(self, load_ohm: float = NO_LOAD) -> float:
         """What the stage before is loaded with; infinite if it takes no current."""
@@ -107,14 +107,14 @@ class StraightStage(Stage):
 
     @abstractmethod
     def gain(self, load_ohm: float, **parts: Array | float) -> Array | float:
-        """What leaves per what enters."""
+        """What leaves (in `gives`) per what enters (in `takes`), shape of the part that is varied."""
 
     def offset(self, conditions: Conditions, load_ohm: float, **parts: Array | float) -> Array | float:
-        """What leaves when 0 enters."""
+        """What leaves, in `gives`, when 0 enters; shape of the part that is varied."""
         return 0.0
 
     def law(self, value: Array | float, conditions: Conditions, load_ohm: float, **parts: Array | float) -> Array:
-        """Gain times the value plus offset."""
+        """Gain times the value plus offset, in `gives`, shape kept."""
         return np.asarray(self.gain(load_ohm, **parts) * value + self.offset(conditions, load_ohm, **parts))
 
     def factor(self, load_ohm: float = NO_LOAD, conditions: Conditions = NOMINAL) -> float:

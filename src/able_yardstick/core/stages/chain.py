@@ -26,7 +26,7 @@ def forwards(
     conditions: Conditions = NOMINAL,
     varied: Varied = _AS_STATED,
 ) -> Array:
-    """What leaves the row for a transducer output, shape kept; `varied` parts of the n-th stage differ."""
+    """What leaves the row, in the last stage's unit, for a transducer output, shape kept; `varied` parts differ."""
     value = np.asarray(output, dtype=float)
     gain, offset = 1.0, 0.0  # of the straight stages met since the value was last worked out: one pass for all of them
     for n, (stage, load_ohm) in enumerate(zip(stages, load_ohms, strict=True)):
@@ -51,7 +51,7 @@ def _straight(value: Array, gain: float, offset: float) -> Array:
 def backwards(
     stages: Sequence[Stage], load_ohms: Sequence[float], value: Array | float, conditions: Conditions = NOMINAL
 ) -> Array:
-    """The transducer output for what leaves the row, shape kept."""
+    """The transducer output, in its unit, for what leaves the row, in that of the last stage; shape kept."""
     output = np.asarray(value, dtype=float)
     for stage, load_ohm in zip(reversed(stages), reversed(load_ohms), strict=True):
         output = stage.inverse(output, conditions, load_ohm)
@@ -61,7 +61,7 @@ def backwards(
 def slopes(
     stages: Sequence[Stage], load_ohms: Sequence[float], output: Array | float, conditions: Conditions = NOMINAL
 ) -> Array:
-    """Change leaving the row per change of the transducer output, shape kept."""
+    """Change leaving the row, in the last stage's unit, per unit of the transducer output, shape kept."""
     value = np.asarray(output, dtype=float)
     total = np.ones(np.shape(value))
     for stage, load_ohm in zip(stages, load_ohms, strict=True):

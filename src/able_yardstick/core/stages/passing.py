@@ -84,7 +84,7 @@ class Clamp(StraightStage):
         return 1.0 if np.isinf(load_ohm) else load_ohm / (load_ohm + self.series_ohm)
 
     def offset(self, conditions: Conditions, load_ohm: float, **parts: Array | float) -> Array:
-        """The leakage through the series resistor lowers the voltage."""
+        """The leakage through the series resistor lowers the voltage, in V; shape of the part that is varied."""
         return np.asarray(-np.asarray(parts["leakage_ua"]) / _MICRO * self.series_ohm)
 
     def entry_ohm(self, load_ohm: float = NO_LOAD) -> float:

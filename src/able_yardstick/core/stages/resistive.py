@@ -29,7 +29,7 @@ class Shunt(StraightStage):
         return (Part("resistance_ohm", "shunt", "Ω", self.resistance_ohm, width),)
 
     def gain(self, load_ohm: float, **parts: Array | float) -> Array:
-        """Volts per milliamp, with what follows in parallel."""
+        """Output in V per mA, with what follows in parallel; shape of the part that is varied."""
         return parallel(parts["resistance_ohm"], load_ohm) / MILLI
 
     def entry_ohm(self, load_ohm: float = NO_LOAD) -> float:
@@ -77,7 +77,7 @@ class Divider(StraightStage):
         )
 
     def gain(self, load_ohm: float, **parts: Array | float) -> Array:
-        """Share of the voltage that leaves, with what follows in parallel to the lower resistor."""
+        """Output in V per V, with what follows in parallel; shape of the part that is varied."""
         bottom = parallel(parts["bottom_ohm"], load_ohm)
         return np.asarray(bottom / (parts["top_ohm"] + bottom))
 
@@ -125,7 +125,7 @@ class Leads(StraightStage):
         return 1.0
 
     def offset(self, conditions: Conditions, load_ohm: float, **parts: Array | float) -> Array | float:
-        """The ohms added."""
+        """What is added in Ω, shape of the part that is varied."""
         return parts["added_ohm"]
 
     @property
@@ -171,12 +171,12 @@ class PullUp(Stage):
         )
 
     def law(self, value: Array | float, conditions: Conditions, load_ohm: float, **parts: Array | float) -> Array:
-        """supply r / (pull-up + r), where r is the sensor with what follows in parallel."""
+        """Volts at resistances in Ω, shape kept: supply r / (pull-up + r), r being the sensor with what follows."""
         r = value if np.isinf(load_ohm) else parallel(value, load_ohm)
         return np.asarray(r / (parts["resistance_ohm"] + r) * parts["supply_v"])
 
     def inverse(self, value: Array | float, conditions: Conditions = NOMINAL, load_ohm: float = NO_LOAD) -> Array:
-        """The sensor's resistance at a voltage, shape kept; infinite or below 0 where none gives it."""
+        """The sensor's resistance in Ω at a voltage, shape kept; infinite or below 0 where none gives it."""
         volts = np.asarray(value, dtype=float)
         with np.errstate(divide="ignore"):
             both = self.resistance_ohm * volts / (self.supply_v - volts)
@@ -184,7 +184,7 @@ class PullUp(Stage):
             return np.where(none, np.inf, 1 / (1 / both - 1 / load_ohm))
 
     def slope(self, value: Array | float, conditions: Conditions = NOMINAL, load_ohm: float = NO_LOAD) -> Array:
-        """Volts per ohm, shape kept."""
+        """Slope in V per Ω, shape kept."""
         resistance = np.asarray(value, dtype=float)
         r = parallel(resistance, load_ohm)
         share = 1.0 if np.isinf(load_ohm) else (load_ohm / (load_ohm + resistance)) ** 2

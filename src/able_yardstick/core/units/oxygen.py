@@ -53,7 +53,7 @@ class Fuel(Frozen):
 
 
 def oxygen_percent(excess_air: Array, fuel: Fuel) -> Array:
-    """Percent O2 in the gas at an excess-air ratio, shape (n,).
+    """Oxygen in % in the gas at an excess-air ratio, shape (n,).
 
     Raises: OutOfRange below lambda 1, where no oxygen is left and percent O2 says nothing.
     """
@@ -70,7 +70,7 @@ def oxygen_percent(excess_air: Array, fuel: Fuel) -> Array:
 
 
 def excess_air(percent: Array, fuel: Fuel) -> Array:
-    """Excess-air ratio (lambda) from percent O2, shape (n,): the inverse of `oxygen_percent`.
+    """Excess-air ratio (lambda) from oxygen in %, shape (n,): the inverse of `oxygen_percent`.
 
     Raises: OutOfRange below 0 % and where lambda passes 20: near the oxygen of air it grows without bound.
     """

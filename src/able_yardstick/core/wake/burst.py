@@ -38,7 +38,7 @@ class Burst(NamedTuple):
 
 
 def crossing(values: Array, level: float, edge: Edge) -> int | None:
-    """The first sample that has crossed a level that way, from one that had not; None if there is none."""
+    """The first of samples (n,) that has crossed a level, in their unit, that way, from one that had not; else None."""
     above = values >= level if edge == "rising" else values <= level
     crossed = np.flatnonzero(above[1:] & ~above[:-1])
     return int(crossed[0]) + 1 if len(crossed) else None
@@ -69,7 +69,7 @@ def _flat(at_end: NDArray[np.bool_]) -> int:
 
 
 def smoothed(values: Array, over: int) -> Array:
-    """A running mean over so many samples, as a slow reader would see it, shape kept."""
+    """A running mean over so many samples, as a slow reader would see it, in the unit of the samples, shape kept."""
     if over <= 1 or len(values) < over:
         return values
     padded = np.concatenate([np.full(over - 1, values[0]), values])

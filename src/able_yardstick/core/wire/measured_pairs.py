@@ -47,7 +47,7 @@ class Solved(NamedTuple):
 
 
 def solve_divider(path: Path, at: int, volts_in: Array, volts_out: Array) -> Solved:
-    """The factor of the stage `at` from volts before and behind it, (n,) each, measured with its load in place.
+    """The factor of the stage `at` from signals in V before and behind it, (n,) each, measured with its load in place.
 
     Raises: NotApplicable if it is no divider, TooFewReadings, OutOfRange.
     """

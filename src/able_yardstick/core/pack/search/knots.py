@@ -92,7 +92,7 @@ class TableOrder(NamedTuple):
         return low < ends[0] - self.converter.resolution or high > ends[1] + self.converter.resolution
 
     def grid(self, places: Array, *, fixed: bool = False) -> Grid:
-        """Places with the steps and limits of the values."""
+        """Places (p,), signals, with the steps and limits of the values."""
         low, high = self.spec.limit_low, self.spec.limit_high
         return Grid(
             places, self.spec.value_step, -np.inf if low is None else low, np.inf if high is None else high, fixed

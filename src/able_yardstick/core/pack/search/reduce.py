@@ -99,7 +99,7 @@ def _extended(found: list[tuple[float, float]], links: list[Link], ends: tuple[f
 
 
 def filled(found: Array, knots: int) -> tuple[Array, Array]:
-    """Corners (m, 2) as so many knots: those missing are put into the widest gaps, where they change nothing."""
+    """Corners (m, 2), signal and value, as so many knots: those missing stand in the widest gaps and change nothing."""
     signals, values = found[:, 0], found[:, 1]
     apart = np.concatenate([[True], np.diff(signals) > 0])
     signals, values = signals[apart], values[apart]
@@ -129,7 +129,10 @@ def fewest_knots(target: Target, error: float) -> int:
 
 
 def values_at(target: Target, positions: Array) -> Placed:
-    """The best values at knots that stand at fixed places, rising: a Chebyshev approximation by linear programming."""
+    """The best values at knots that stand at fixed signals (k,), rising.
+
+    A Chebyshev approximation by linear programming.
+    """
     sieve = Sieve(target, len(positions))
     bound = target.spread
     best = Placed(positions, target.at(positions, target.middle), np.inf, bound)

@@ -51,7 +51,7 @@ class Room(NamedTuple):
 
     @property
     def wide(self) -> Array:
-        """How much there is to look at, (p,)."""
+        """How wide the stretches of values are that are looked at, (p,)."""
         return np.maximum(self.high - self.low, 0.0)
 
     def opened(self, step: float | None) -> Level:
@@ -66,7 +66,7 @@ class Room(NamedTuple):
 
 
 def room_of(target: Target, grid: Grid, windows: list[Array], knot: int, error: float) -> Room:
-    """The values worth looking at for a knot at each place of its window.
+    """The values worth looking at for a knot at each place of its window (p,), in the target's unit.
 
     The piece on either side of it passes all counts up to the window of the next knot, or to the grid's next place,
     so that two of them bound it at the knot. Where there are not two, one of both pieces is taken to pass the next two
@@ -114,7 +114,7 @@ class _Side(NamedTuple):
     top: Array
 
     def at(self, places: Array, ends: Array) -> _Bounds:
-        """Bounds at places (p,) of a piece that goes on to the right, at least to the ends (p,)."""
+        """Bounds, values at signals (p,), of a piece that goes on to the right, at least to the ends (p,)."""
         count = len(self.x)
         first = np.searchsorted(self.x, places)
         last = np.searchsorted(self.x, ends, side="right") - 1

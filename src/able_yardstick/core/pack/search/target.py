@@ -23,16 +23,16 @@ class Target(NamedTuple):
     highest: Array
 
     def errors(self, shown: Array) -> Array:
-        """Shown minus truth, shape (n,): of the curve it is furthest from."""
+        """Shown minus truth, in the unit of the values, shape (n,): of the curve it is furthest from."""
         above, below = shown - self.lowest, shown - self.highest
         return np.where(above >= -below, above, below)
 
     def worst(self, signals: Array, values: Array) -> float:
-        """The largest error of knots joined by straight lines, either way."""
+        """The largest error, either way, of knots at signals (k,) with values (k,) joined by straight lines."""
         return float(np.max(np.abs(self.errors(np.interp(self.signal, signals, values)))))
 
     def at(self, places: Array, side: Array) -> Array:
-        """One of its columns at any places, shape kept: joined by straight lines, which go on beyond the ends."""
+        """Values at any signals, shape kept: one of its columns, joined by straight lines that go on at the ends."""
         x = self.signal
         found = np.interp(places, x, side)
         first, last = (side[1] - side[0]) / (x[1] - x[0]), (side[-1] - side[-2]) / (x[-1] - x[-2])
@@ -41,7 +41,7 @@ class Target(NamedTuple):
 
     @property
     def middle(self) -> Array:
-        """Midway between the truths, shape (n,)."""
+        """Values midway between the truths, shape (n,)."""
         return (self.lowest + self.highest) / 2
 
     @property
@@ -55,7 +55,7 @@ class Target(NamedTuple):
         return float(self.highest.max() - self.lowest.min())
 
     def picked(self, rows: Rows) -> "Target":
-        """Some of its rows."""
+        """Its rows of some numbers (k,): signals and truths."""
         return Target(self.signal[rows], self.lowest[rows], self.highest[rows])
 
 
@@ -103,7 +103,7 @@ class Sieve:
         return len(self._rows) == len(self._whole.signal)
 
     def widen(self, signals: Array, values: Array, limit: float) -> bool:
-        """Take in the peaks of the error above a limit; False if there was none to take in."""
+        """Take in the peaks of the error of knots, signals and values (k,), above a limit; False if there was none."""
         errors = np.abs(self._whole.errors(np.interp(self._whole.signal, signals, values)))
         padded = np.concatenate([[-1.0], errors, [-1.0]])
         peaks = (errors >= padded[:-2]) & (errors >= padded[2:]) & (errors > limit)

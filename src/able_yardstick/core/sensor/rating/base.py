@@ -45,7 +45,7 @@ class RatingBase(Frozen):
 
 
 def rising(pair: "tuple[float, float] | Array") -> tuple[float, float]:
-    """Two ends in rising order."""
+    """Two ends, shape (2,), in rising order, in the unit they came in."""
     low, high = sorted(float(end) for end in pair)
     return low, high
 

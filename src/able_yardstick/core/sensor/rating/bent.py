@@ -87,7 +87,7 @@ class Platinum(Thermometer):
         return over_range(PlatinumCurve(r0_ohm=self.r0_ohm, domain=(0, 1)), sheet, _CELSIUS)
 
     def half_width_k(self, celsius: Array) -> Array:
-        """That of the class; NaN outside the range for which the class is stated."""
+        """That of the class in K at temperatures in °C, shape kept; NaN where it is not stated."""
         return platinum.tolerance_k(self.tolerance_class, celsius, self.element)
 
     def sentence(self, sheet: Sheet) -> str:
@@ -124,7 +124,7 @@ class Thermocouple(Thermometer):
         return over_range(ThermocoupleCurve(letter=self.letter, domain=(0, 1)), sheet, _CELSIUS)
 
     def half_width_k(self, celsius: Array) -> Array:
-        """That of the class; NaN where the standard states none for the type."""
+        """That of the class in K at temperatures in °C, shape kept; NaN where none is stated for the type."""
         return thermocouples.tolerance_k(self.letter, self.tolerance_class, celsius)
 
     def sentence(self, sheet: Sheet) -> str:
@@ -188,7 +188,7 @@ class Thermistor(Thermometer):
         return over_range(curve, sheet, _CELSIUS)
 
     def half_width_k(self, celsius: Array) -> Array:
-        """As stated."""
+        """As stated, in K, shape kept."""
         return np.full(np.shape(celsius), self.tolerance_k)
 
     def sentence(self, sheet: Sheet) -> str:

@@ -121,7 +121,7 @@ class Sensitivity(StraightRating):
         return slope, -slope * self.zero_mv_per_v
 
     def half_width(self, values: Array, sheet: Sheet) -> Array:
-        """The tolerance of the sensitivity at the load, and that of the zero balance."""
+        """The tolerances of sensitivity (at the load) and of zero balance, in the unit of the value, shape kept."""
         zero = abs(self.capacity / self.mv_per_v) * self.zero_tolerance_mv_per_v
         return np.asarray(np.abs(values) * self.tolerance_percent / 100 + zero)
 
