@@ -9,7 +9,7 @@ import pytest
 from able_yardstick.bench.errors import BadAnswer, NoLink
 from able_yardstick.bench.gatherer import Gatherer, state_by_reference
 from able_yardstick.bench.link import FIRST_WAIT_S, Link
-from able_yardstick.bench.source import Batch, Source, SourceClock
+from able_yardstick.bench.source import Batch, OpenSource, SourceClock
 from able_yardstick.core.document.sources import QueryFeed, ScpiSource
 from able_yardstick.core.document.stop_plan import Stop
 from able_yardstick.core.gather.gathering import Circumstances
@@ -18,7 +18,7 @@ from able_yardstick.core.words.errors import NoSuchThing, NotApplicable
 SPEC = ScpiSource(id="fake", name="Fake", rate_hz=50.0, feeds=(QueryFeed(name="x"),))
 
 
-class Fake(Source):
+class Fake(OpenSource):
     """Opens and polls as it is told to."""
 
     period_s = 0.02

@@ -14,12 +14,12 @@ from able_yardstick.core.job.entries import capture
 from able_yardstick.core.job.job import Job
 from able_yardstick.core.journal.reading import Raw, Reading
 from able_yardstick.core.pack.make import pack_in_full
-from able_yardstick.core.pack.search.funnel import Link, _middle
+from able_yardstick.core.pack.search.funnel import Piece, _middle
 from able_yardstick.core.pack.search.room import Grid, room_of
 from able_yardstick.core.pack.search.target import Target
 from able_yardstick.core.path.converter import Converter
 from able_yardstick.core.regression.search import searched
-from able_yardstick.core.sensor.rating import SlopeOffset
+from able_yardstick.core.sensor.rating import RatedSlope
 from able_yardstick.core.words.numerals import decimals_for
 from able_yardstick.core.words.record import InvalidRecord
 
@@ -29,7 +29,7 @@ BENT = Polynomial(coefficients=(1.0, 2.0, 3.0), centre=0.0, scale=1.0, domain=(0
 @pytest.mark.parametrize(("offset", "words"), [(0.5, "+ 0.5"), (-0.5, "− 0.5"), (0.0, "+ 0")])
 def test_an_offset_of_less_than_one_keeps_its_sign_in_the_sentence(offset, words):
     part = with_rated_pair(new_continuous("c", "d", "T")).transducer
-    assert SlopeOffset(slope=2.0, offset=offset).sentence(part.sheet).endswith(words)
+    assert RatedSlope(slope=2.0, offset=offset).sentence(part.sheet).endswith(words)
 
 
 @pytest.mark.parametrize("resolution", [math.inf, math.nan, 0.0, -1.0, -math.inf])
@@ -58,7 +58,7 @@ def test_own_knots_that_span_the_calibration_leave_nothing_out():
 def test_a_last_gate_without_neighbours_is_passed_in_its_middle():
     x, low, high = [0.0, 1.0], [0.0, 2.0], [0.0, 4.0]
     assert _middle(x, low, high, None, None).at(1.0) == 3.0
-    steep, flat = Link(0.0, 0.0, 4.0, 1, 2), Link(0.0, 0.0, 2.0, 1, 2)
+    steep, flat = Piece(0.0, 0.0, 4.0, 1, 2), Piece(0.0, 0.0, 2.0, 1, 2)
     assert _middle(x, low, high, steep, flat).at(1.0) == 3.0
     assert _middle(x, low, high, steep, None).at(1.0) == 4.0
     assert _middle(x, low, high, None, flat).at(1.0) == 2.0

@@ -7,7 +7,7 @@ import numpy as np
 from ..core.document.channel import ContinuousChannel, PlantState, WiredChannel
 from ..core.document.reference import Reference
 from ..core.document.stop_plan import Stop
-from ..core.gather.gathering import Circumstances, Pair, Watched, reading_of, reference_in_value, watch
+from ..core.gather.gathering import Circumstances, Watched, WindowPair, reading_of, reference_in_value, watch
 from ..core.gather.steady import rule_for
 from ..core.job.job import Job
 from ..core.journal.reading import Reading
@@ -42,11 +42,11 @@ def state_by_reference(job: Job, channel: WiredChannel, live: Live | None) -> Pl
     return PlantState(name=name, value=float(values.mean()), within=doubt if np.isfinite(doubt) else 0.0)
 
 
-def pair_of(raw: Live, reference: Live | None, seconds: float) -> Pair:
+def pair_of(raw: Live, reference: Live | None, seconds: float) -> WindowPair:
     """Both series of the last seconds."""
     if reference is None:
-        return Pair(raw.window(seconds))
-    return Pair(raw.window(seconds), reference.window(seconds), reference.feed.unit)
+        return WindowPair(raw.window(seconds))
+    return WindowPair(raw.window(seconds), reference.window(seconds), reference.feed.unit)
 
 
 def shown_over(live: Live | None, start_s: float, end_s: float) -> float | None:

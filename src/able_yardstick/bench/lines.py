@@ -10,7 +10,7 @@ import numpy as np
 from ..core.document.sources import LinesSource
 from .columns import Pattern, found_pattern, is_garbage
 from .errors import BadAnswer, NoLink
-from .source import LISTEN_S, Batch, Source, SourceClock
+from .source import LISTEN_S, Batch, OpenSource, SourceClock
 from .stream import FAST_CAPACITY
 
 if TYPE_CHECKING:
@@ -25,7 +25,7 @@ _CHUNK = 1 << 16
 _PAUSE_S = 0.02
 
 
-class Lines(Source):
+class Lines(OpenSource):
     """Finds the columns in the first lines, then takes every line that follows."""
 
     capacity = FAST_CAPACITY

@@ -14,11 +14,11 @@ import numpy as np
 from ..core.document.sources import AnySource
 from ..core.words.errors import YardstickError
 from .errors import NoLink
-from .source import Batch, Source
+from .source import Batch, OpenSource
 from .stream import Stream
 
 log = logging.getLogger(__name__)
-Standing = Literal["off", "connecting", "answering", "waiting"]
+LinkStanding = Literal["off", "connecting", "answering", "waiting"]
 FIRST_WAIT_S = 0.5
 LONGEST_WAIT_S = 15.0
 _RATE_OVER_S = 2.0
@@ -32,7 +32,7 @@ _OPENED_BY = {
 class LinkStatus(NamedTuple):
     """How a link stands: what answered, how often, and the last error in words."""
 
-    standing: Standing
+    standing: LinkStanding
     what: str
     rate_hz: float
     error: str
@@ -41,22 +41,22 @@ class LinkStatus(NamedTuple):
     lost: int
 
 
-def opened_by(spec: AnySource) -> Source:
+def opened_by(spec: AnySource) -> OpenSource:
     """The source of a description, not open yet."""
     module, name = _OPENED_BY[spec.kind]
-    found: Source = getattr(import_module(f".{module}", __package__), name)(spec)
+    found: OpenSource = getattr(import_module(f".{module}", __package__), name)(spec)
     return found
 
 
 class Link:
     """Runs a source until it is stopped. Its streams may be looked at from any thread."""
 
-    def __init__(self, spec: AnySource, make: Callable[[AnySource], Source] = opened_by) -> None:
+    def __init__(self, spec: AnySource, make: Callable[[AnySource], OpenSource] = opened_by) -> None:
         self.spec = spec
         self.source = make(spec)
         self.streams = {feed.name: Stream(self.source.capacity, feed.met) for feed in spec.every_feed}
         self._stop = threading.Event()
-        self._orders: SimpleQueue[Callable[[Source], None]] = SimpleQueue()
+        self._orders: SimpleQueue[Callable[[OpenSource], None]] = SimpleQueue()
         self._status = LinkStatus("off", "", 0.0, "", 0, 0, 0)
         self._arrivals: list[tuple[float, int]] = []
         self._thread = threading.Thread(target=self._run, name=f"link {spec.id}", daemon=True)
@@ -87,7 +87,7 @@ class Link:
         """How long after the last value it no longer stands for the present."""
         return self.source.stale_after_s
 
-    def order(self, act: Callable[[Source], None]) -> None:
+    def order(self, act: Callable[[OpenSource], None]) -> None:
         """Have something done with the open source, in its thread, between two polls."""
         self._orders.put(act)
 
@@ -157,7 +157,7 @@ class Link:
                 while True:
                     self._orders.get_nowait()
 
-    def _obey(self, source: Source) -> None:
+    def _obey(self, source: OpenSource) -> None:
         while True:
             try:
                 act = self._orders.get_nowait()
@@ -170,7 +170,7 @@ class Link:
             except YardstickError as error:
                 self._status = self._status._replace(error=str(error))
 
-    def _take(self, source: Source) -> None:
+    def _take(self, source: OpenSource) -> None:
         is_first = True
         for batch in source.poll():
             now = time.monotonic()

@@ -4,12 +4,12 @@ import threading
 from collections.abc import Iterator
 
 from ..core.document.sources import ManualSource
-from .source import LISTEN_S, Batch, Source, one
+from .source import LISTEN_S, Batch, OpenSource, one
 
 TYPED_STANDS_S = 60.0  # how long a value that a person typed stands for the present
 
 
-class Manual(Source):
+class Manual(OpenSource):
     """Gives each typed value once."""
 
     keeps_orders = True

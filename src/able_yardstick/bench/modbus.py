@@ -11,7 +11,7 @@ import numpy as np
 from ..core.document.sources import ModbusSource
 from .errors import BadAnswer, NoLink
 from .registers import Words, blocks_of, decoded, ring_blocks
-from .source import Batch, Source, SourceClock
+from .source import Batch, OpenSource, SourceClock
 
 if TYPE_CHECKING:
     from pymodbus.client import ModbusSerialClient, ModbusTcpClient
@@ -30,7 +30,7 @@ _EXCEPTIONS = {
 }
 
 
-class Modbus(Source):
+class Modbus(OpenSource):
     """Reads the feeds in as few requests as their addresses allow."""
 
     def __init__(self, spec: ModbusSource) -> None:

@@ -16,7 +16,7 @@ _CODES: dict[RegisterType, str] = {"u16": ">u2", "s16": ">i2", "u32": ">u4", "s3
 _STRUCT: dict[RegisterType, str] = {"u16": ">H", "s16": ">h", "u32": ">I", "s32": ">i", "f32": ">f"}
 
 
-class Block(NamedTuple):
+class RegisterBlock(NamedTuple):
     """Registers that one request reads, and the feeds among them."""
 
     address: int
@@ -24,18 +24,18 @@ class Block(NamedTuple):
     feeds: tuple[RegisterFeed, ...]
 
 
-def blocks_of(feeds: Iterable[RegisterFeed], most: int = MOST_REGISTERS) -> tuple[Block, ...]:
+def blocks_of(feeds: Iterable[RegisterFeed], most: int = MOST_REGISTERS) -> tuple[RegisterBlock, ...]:
     """The fewest requests that read all feeds: from each first one on, as far as one request reaches.
 
     Registers between two feeds are read along. Taking every request as far as it goes is optimal for points on a line.
     """
     waiting = sorted(feeds, key=lambda feed: (feed.address, feed.words))
-    found: list[Block] = []
+    found: list[RegisterBlock] = []
     while waiting:
         start = waiting[0].address
         taken = [feed for feed in waiting if feed.address + feed.words <= start + most]
         end = max(feed.address + feed.words for feed in taken)
-        found.append(Block(start, end - start, tuple(taken)))
+        found.append(RegisterBlock(start, end - start, tuple(taken)))
         waiting = [feed for feed in waiting if feed not in taken]
     return tuple(found)
 

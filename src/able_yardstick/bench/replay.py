@@ -9,10 +9,10 @@ import numpy as np
 from ..core.document.sources import ReplaySource
 from ..core.words.errors import BadTable
 from .errors import BadAnswer, NoLink
-from .source import LISTEN_S, Array, Batch, Source
+from .source import LISTEN_S, Array, Batch, OpenSource
 
 
-class Replay(Source):
+class Replay(OpenSource):
     """Gives each line of a log when its time has come."""
 
     keeps_orders = True

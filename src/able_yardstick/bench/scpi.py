@@ -9,7 +9,7 @@ from ..core.document.sources import QueryFeed, ScpiSource
 from ..core.words.errors import BadTable, NotApplicable
 from ..core.words.numerals import parse_number
 from .errors import BadAnswer, NoLink
-from .source import Batch, Source, one
+from .source import Batch, OpenSource, one
 
 if TYPE_CHECKING:
     from pyvisa.resources import MessageBasedResource
@@ -19,7 +19,7 @@ _OVERRANGE = 9.9e37  # SCPI-99 volume 1, 7.2.1.5
 _MOST_ERRORS = 20
 
 
-class Scpi(Source):
+class Scpi(OpenSource):
     """Asks each feed's query in turn; a refused command is read from the instrument's error queue."""
 
     _manager: Any = None

@@ -26,7 +26,7 @@ class Batch(NamedTuple):
     sequences: NDArray[np.int64]
 
 
-class Source(ABC):
+class OpenSource(ABC):
     """An open source. It is opened, polled and closed by one thread, its link's."""
 
     spec: AnySource

@@ -154,7 +154,7 @@ def _pair(text: str | None) -> tuple[float | None, float | None]:
 
 def _print_packed(made: "Made", curve: "AnyCurve", converter: "Converter", span: float, as_json: bool) -> None:
     from ..core.forms.cost import packing_cost
-    from ..core.forms.function import Function
+    from ..core.forms.function import CodeFunction
     from ..core.forms.single import SinglePolynomial
     from ..files.exports import as_plain, as_text
 
@@ -179,7 +179,7 @@ def _print_packed(made: "Made", curve: "AnyCurve", converter: "Converter", span:
         )
     if isinstance(form, SinglePolynomial):
         remark += f"\nRounding at each step of Horner's rule costs up to {form.horner_error(converter):.3g} of it."
-    if isinstance(form, Function):
+    if isinstance(form, CodeFunction):
         print(form.text + "\n" + remark)
     else:
         print(as_text(form.title, form.cells("signal", "value"), remark), end="")

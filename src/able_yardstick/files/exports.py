@@ -10,7 +10,7 @@ from ..core.forms.any_form import AnyForm
 from ..core.forms.base import Cells
 from ..core.forms.cost import PackingCost
 from ..core.forms.expression import FormulaText
-from ..core.forms.function import Function
+from ..core.forms.function import CodeFunction
 from ..core.wake.burst import Burst
 from ..core.words.errors import BadTable
 
@@ -56,7 +56,7 @@ def as_text(title: str, cells: Cells, remark: str) -> str:
 
 def as_plain(form: AnyForm, cost: PackingCost, signal_unit: str, unit: str) -> dict[str, Any]:
     """A packing as plain data, with its cost."""
-    text = {"text": form.text} if isinstance(form, Function | FormulaText) else {}
+    text = {"text": form.text} if isinstance(form, CodeFunction | FormulaText) else {}
     return {
         "form": form.kind,
         **text,

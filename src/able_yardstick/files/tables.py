@@ -28,7 +28,7 @@ class Heading(NamedTuple):
     unit: str = ""
 
 
-class Row(NamedTuple):
+class TableRow(NamedTuple):
     """The cells of one line; lines count from 1."""
 
     line: int
@@ -46,11 +46,11 @@ class Problem(NamedTuple):
         return f"line {self.line}, column {self.column}: {self.reason}"
 
 
-class Grid(NamedTuple):
+class TextGrid(NamedTuple):
     """A table as text, with how it was understood."""
 
     headings: tuple[Heading, ...]
-    rows: tuple[Row, ...]
+    rows: tuple[TableRow, ...]
     separator: str
     decimal: DecimalMark
     has_header: bool
@@ -105,7 +105,7 @@ def read_text(path: Path) -> str:
     raise BadTable(f"{path} is no text in UTF-8 or a western code page. Save it as UTF-8 CSV.")
 
 
-def parse_grid(text: str, decimal: DecimalMark | None = None) -> Grid:
+def parse_grid(text: str, decimal: DecimalMark | None = None) -> TextGrid:
     """How a table is written, found by looking at it; lines that start with # are skipped.
 
     Raises: BadTable if there is nothing in it.
@@ -116,11 +116,11 @@ def parse_grid(text: str, decimal: DecimalMark | None = None) -> Grid:
     if not lines:
         raise BadTable("Expected rows of numbers, found nothing. Copy the cells, or choose another file.")
     separator = max(SEPARATORS, key=lambda mark: _fit_of(mark, lines))
-    rows = tuple(Row(n, _split(line, separator)) for n, line in lines)
+    rows = tuple(TableRow(n, _split(line, separator)) for n, line in lines)
     mark = decimal or _decimal_mark(row.cells for row in rows)
     headers = _header_rows(rows, mark)
     width = max(len(row.cells) for row in rows)
-    return Grid(_headings(rows[:headers], width), rows[headers:], separator, mark, headers > 0)
+    return TextGrid(_headings(rows[:headers], width), rows[headers:], separator, mark, headers > 0)
 
 
 def _split(line: str, separator: str) -> tuple[str, ...]:
@@ -155,7 +155,7 @@ def _decimal_mark(rows: Iterable[tuple[str, ...]]) -> DecimalMark:
     return "," if commas and not points else "."
 
 
-def _header_rows(rows: Sequence[Row], decimal: DecimalMark) -> int:
+def _header_rows(rows: Sequence[TableRow], decimal: DecimalMark) -> int:
     """Rows above the first that holds a number: names, perhaps units below them; at most three."""
     for count, row in enumerate(rows[:4]):
         if any(_is_number(cell, decimal) for cell in row.cells):
@@ -163,7 +163,7 @@ def _header_rows(rows: Sequence[Row], decimal: DecimalMark) -> int:
     return 1 if len(rows) <= 4 else 0
 
 
-def _headings(rows: Sequence[Row], width: int) -> tuple[Heading, ...]:
+def _headings(rows: Sequence[TableRow], width: int) -> tuple[Heading, ...]:
     found = []
     for column in range(width):
         texts = [row.cells[column] for row in rows if column < len(row.cells) and row.cells[column]]
@@ -182,7 +182,7 @@ def split_heading(text: str) -> Heading:
     return Heading(match["name"].strip(), (match["round"] or match["square"] or match["tail"] or "").strip())
 
 
-def pick(grid: Grid, columns: Sequence[int], optional: Sequence[int] = ()) -> Columns:
+def pick(grid: TextGrid, columns: Sequence[int], optional: Sequence[int] = ()) -> Columns:
     """The numbers of some columns, row by row; an empty cell of an optional column becomes None."""
     lines: list[int] = []
     numbers: list[tuple[float | None, ...]] = []
@@ -202,7 +202,7 @@ class _BadCell(YardstickError, ValueError):
         self.problem = problem
 
 
-def _cell(grid: Grid, row: Row, column: int, optional: bool) -> float | None:
+def _cell(grid: TextGrid, row: TableRow, column: int, optional: bool) -> float | None:
     text = row.cells[column] if column < len(row.cells) else ""
     if optional and not text:
         return None
@@ -216,7 +216,7 @@ def _cell(grid: Grid, row: Row, column: int, optional: bool) -> float | None:
         raise _BadCell(Problem(row.line, column + 1, str(error))) from error
 
 
-def strict_columns(path: Path, grid: Grid, columns: Sequence[int]) -> tuple[list[int], list[list[float]]]:
+def strict_columns(path: Path, grid: TextGrid, columns: Sequence[int]) -> tuple[list[int], list[list[float]]]:
     """Lines, and one list of numbers for each column; nothing may be wrong with any row.
 
     Raises: BadTable that names the file, line and column of the first bad cell.

@@ -9,7 +9,7 @@ from PySide6.QtGui import QFontMetricsF, QImage, QPainter
 from able_yardstick.app.centre.rule.graduations import Ends, graduate
 from able_yardstick.app.frame.theme import THEMES, font
 from able_yardstick.app.panel.fields import Complaint
-from able_yardstick.app.panel.record_form import RecordForm, Row
+from able_yardstick.app.panel.record_form import FieldRow, RecordForm
 from able_yardstick.app.steps.describe.constant import lines_of_fields, lines_of_inputs, read_fields, read_inputs
 from able_yardstick.app.steps.describe.contact import _PULL_UP
 from able_yardstick.app.steps.describe.rating_rows import RATING_ROWS
@@ -104,7 +104,7 @@ def test_a_tick_that_is_refused_goes_back(qtbot):
     def refuse(_changes):
         raise BadTable("Not now.")
 
-    form = RecordForm((Row("shared", ("shares_supply",), kind="tick"),), refuse)
+    form = RecordForm((FieldRow("shared", ("shares_supply",), kind="tick"),), refuse)
     qtbot.addWidget(form)
     form.show_record(Converter())
     form.fields["shares_supply"].box.click()

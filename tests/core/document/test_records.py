@@ -13,7 +13,7 @@ from able_yardstick.core.job.channels import new_continuous
 from able_yardstick.core.job.job import Job
 from able_yardstick.core.journal.reading import Amendment, Raw, Reading, amended
 from able_yardstick.core.path.converter import Converter
-from able_yardstick.core.sensor.rating import RatedTable, SlopeOffset, TwoPoints
+from able_yardstick.core.sensor.rating import RatedSlope, RatedTable, TwoPoints
 from able_yardstick.core.sensor.transducer import Transducer
 from able_yardstick.core.stages import Divider, Shunt
 from able_yardstick.core.units.electrical import signal_gain
@@ -52,7 +52,7 @@ IMPOSSIBLE = [
     (lambda: Tolerance(constant=-1), "greater than or equal to 0"),
     (lambda: TwoPoints(signals=(1, 1), values=(0, 5)), "the two rated signals are both 1: a line needs two different"),
     (lambda: TwoPoints(signals=(1, 2), values=(5, 5)), "the two rated values are both 5"),
-    (lambda: SlopeOffset(slope=0, offset=1), "the slope is 0: every signal would mean the same value"),
+    (lambda: RatedSlope(slope=0, offset=1), "the slope is 0: every signal would mean the same value"),
     (lambda: RatedTable(signals=(1, 2, 3), values=(1, 3)), "3 signals cannot pair with 2 values"),
     (lambda: RatedTable(signals=(1, 2, 3), values=(1, 3, 2)), "The table turns at a signal of 2"),
     (lambda: Transducer(range_low=5, range_high=5), "the range must run upwards: found 5 to 5"),

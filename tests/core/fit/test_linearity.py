@@ -6,7 +6,7 @@ from scipy.optimize import linprog
 
 from able_yardstick.core.curves import Line
 from able_yardstick.core.fit.assumed import standing_of
-from able_yardstick.core.fit.linearity import Run, linearity_of
+from able_yardstick.core.fit.linearity import ReadingRun, linearity_of
 from able_yardstick.core.job.entries import capture
 from able_yardstick.core.job.job import Job
 from able_yardstick.core.journal.reading import Raw, Reading
@@ -15,7 +15,7 @@ from able_yardstick.core.results.choices import use_curve
 
 def run_of(values, stops, directions, nominal=None):
     """Readings whose signal is a tenth of what they indicate."""
-    return Run(np.array(values) / 10, np.array(stops, dtype=float), tuple(directions), (0.0, 100.0), nominal)
+    return ReadingRun(np.array(values) / 10, np.array(stops, dtype=float), tuple(directions), (0.0, 100.0), nominal)
 
 
 def figures(run):
@@ -123,7 +123,7 @@ def test_the_average_is_that_of_both_directions_and_not_of_all_readings():
                 reference.append(stop)
                 signal.append(stop / 100 + (shift if stop == 50.0 else 0.0))
                 ways.append(way)
-    found = linearity_of(Run(np.array(signal), np.array(reference), tuple(ways), (0.0, 100.0)))
+    found = linearity_of(ReadingRun(np.array(signal), np.array(reference), tuple(ways), (0.0, 100.0)))
     terms = {term.name: term.value for term in found.terms}
     assert terms["terminal-based"] == pytest.approx(4.5)  # half of 9 %, where the pooled mean would say 3
     assert terms["hysteresis"] == pytest.approx(9.0)

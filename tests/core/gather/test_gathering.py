@@ -10,7 +10,14 @@ from hypothesis import strategies as st
 from able_yardstick.core.document.reference import Correction, Head, Reference
 from able_yardstick.core.document.stop_plan import StopPlan
 from able_yardstick.core.gather.advice import conflicts_of, next_stop
-from able_yardstick.core.gather.gathering import Circumstances, Pair, reading_of, reference_in_value, referenced, watch
+from able_yardstick.core.gather.gathering import (
+    Circumstances,
+    WindowPair,
+    reading_of,
+    reference_in_value,
+    referenced,
+    watch,
+)
 from able_yardstick.core.gather.guard import refusals
 from able_yardstick.core.gather.steady import SteadyRule, rule_for, steadiness
 from able_yardstick.core.job.channels import add_axis, axes_of
@@ -103,7 +110,7 @@ def test_a_slow_sensor_gets_a_longer_window(demo_job):
 
 def test_a_reading_holds_both_means_the_correction_and_what_the_controller_showed(gas):
     counts = np.where(np.arange(300) % 2, 1722.0, 1724.0)
-    pair = Pair(series(counts), series([100.0, 100.02] * 12, 8.0), "kPa")
+    pair = WindowPair(series(counts), series([100.0, 100.02] * 12, 8.0), "kPa")
     gauge = Reference(
         id="g", name="Gauge", unit="kPa", expanded_uncertainty=0.1, resolution=0.02, due=date(2026, 11, 1),
         corrections=(Correction(reading=0, correction=0), Correction(reading=200, correction=-0.1)),
@@ -120,7 +127,7 @@ def test_a_reading_holds_both_means_the_correction_and_what_the_controller_showe
 
 def test_a_source_that_dies_within_the_window_spoils_only_that_window(gas):
     whole = series([1723.0] * 600)
-    pair = Pair(broken_at(whole, 450), series([100.0] * 60, 10.0), "kPa")
+    pair = WindowPair(broken_at(whole, 450), series([100.0] * 60, 10.0), "kPa")
     about = Circumstances(id="r", captured=WHEN)
     with pytest.raises(TooFewReadings, match=r"sensor's source dropped within the window.*It did not answer"):
         reading_of(gas, pair, None, (3.5, 5.5), about)
@@ -128,13 +135,13 @@ def test_a_source_that_dies_within_the_window_spoils_only_that_window(gas):
 
 
 def test_a_window_that_is_hardly_filled_is_not_averaged(gas):
-    pair = Pair(series([1723.0] * 50, start=1.5), series([100.0] * 16, 8.0), "kPa")
+    pair = WindowPair(series([1723.0] * 50, start=1.5), series([100.0] * 16, 8.0), "kPa")
     with pytest.raises(TooFewReadings, match=r"sensor gave only 0\.5 s of the 2\.0 s"):
         reading_of(gas, pair, None, (0.0, 2.0), Circumstances(id="r", captured=WHEN))
 
 
 def test_without_a_live_reference_its_value_is_typed(gas):
-    pair = Pair(series([1723.0] * 300))
+    pair = WindowPair(series([1723.0] * 300))
     with pytest.raises(NotApplicable, match="type what it shows"):
         reading_of(gas, pair, None, (0, 3), Circumstances(id="r", captured=WHEN))
     assert (
@@ -144,7 +151,7 @@ def test_without_a_live_reference_its_value_is_typed(gas):
 
 
 def test_both_are_watched_in_the_channels_unit(gas):
-    pair = Pair(series([1720.0] * 400), series([1.0] * 40, 10.0), "bar")
+    pair = WindowPair(series([1720.0] * 400), series([1.0] * 40, 10.0), "bar")
     found = watch(gas, pair, None, RULE, 3.9)
     assert found.reference.mean == pytest.approx(100.0)
     assert found.sensor.mean == pytest.approx(100.0, abs=0.1)

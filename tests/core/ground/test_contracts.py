@@ -20,7 +20,7 @@ from able_yardstick.core.curves import (
 )
 from able_yardstick.core.document.nominal import curve_in_unit
 from able_yardstick.core.forms.expression import FormulaText
-from able_yardstick.core.forms.function import Function
+from able_yardstick.core.forms.function import CodeFunction
 from able_yardstick.core.forms.spec import FORM_NAMES, PackSpec
 from able_yardstick.core.job.channels import new_continuous
 from able_yardstick.core.pack.make import pack
@@ -247,7 +247,7 @@ class TestEveryForm:
         assert all(len(row) == len(cells.headings) for row in cells.rows)
         numbers = {value for row in cells.rows for value in row if not isinstance(value, str)}
         text = "\n".join(value for row in cells.rows for value in row if isinstance(value, str))
-        if isinstance(form, FormulaText | Function):
+        if isinstance(form, FormulaText | CodeFunction):
             assert form.text.splitlines() == text.splitlines()
             return
         named = form.model_dump(include=NUMBERS_IN_CELLS)

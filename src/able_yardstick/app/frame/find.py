@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QFrame, QHeaderView, QLineEdit, QTreeWidget, QTree
 _POPUP_WIDTH = 430
 
 
-class Entry(NamedTuple):
+class CommandEntry(NamedTuple):
     """Something that can be done."""
 
     words: str
@@ -19,19 +19,19 @@ class Entry(NamedTuple):
     enabled: bool = True
 
 
-def entries_of(actions: Sequence[QAction]) -> list[Entry]:
+def entries_of(actions: Sequence[QAction]) -> list[CommandEntry]:
     """The commands behind actions."""
     found = []
     for action in actions:
         shortcut = action.shortcut().toString(QKeySequence.SequenceFormat.NativeText)
-        found.append(Entry(action.text().replace("&", ""), shortcut, action.trigger, action.isEnabled()))
+        found.append(CommandEntry(action.text().replace("&", ""), shortcut, action.trigger, action.isEnabled()))
     return found
 
 
 class FindField(QLineEdit):
     """Type a few letters; arrows choose, Enter does."""
 
-    def __init__(self, entries: Callable[[], list[Entry]], parent: QWidget) -> None:
+    def __init__(self, entries: Callable[[], list[CommandEntry]], parent: QWidget) -> None:
         super().__init__(parent)
         self._entries = entries
         self.setPlaceholderText("Find or do …   Ctrl+K")

@@ -45,7 +45,7 @@ from ..centre.sight import Sight
 from ..panel.fields import restyle
 from ..panel.step_panel import StepPanel
 from ..steps.all_steps import STEPS
-from .find import Entry, FindField, entries_of
+from .find import CommandEntry, FindField, entries_of
 from .ruler import StepRuler
 from .settings import Settings
 from .tagboard import Tagboard
@@ -54,7 +54,7 @@ from .widgets import discard
 from .workbench import Change, Workbench, new_id
 
 if TYPE_CHECKING:
-    from ...core.describe.catalogue import Entry as CatalogueEntry
+    from ...core.describe.catalogue import Starter as Starter
     from .live import LiveBench
 
 SideName = Literal["sources", "references"]
@@ -172,20 +172,20 @@ class MainWindow(QMainWindow):
         act("Full screen or window", self.turn_full_screen, "F11")
         act("Quit", self.close, QKeySequence.StandardKey.Quit)
 
-    def _entries(self) -> list[Entry]:
+    def _entries(self) -> list[CommandEntry]:
         found = entries_of(self.actions_list)
         for channel in self.bench.job.channels:
             words = f"Channel {channel.tag}  {channel.name}"
-            found.append(Entry(words, "", partial(self.bench.select, channel.id)))
+            found.append(CommandEntry(words, "", partial(self.bench.select, channel.id)))
         for aside in self.bench.job.document.set_aside:
             words = f"Bring back {aside.tag}, set aside  {aside.name}"
-            found.append(Entry(words, "", partial(self.bring_back, aside.id)))
+            found.append(CommandEntry(words, "", partial(self.bring_back, aside.id)))
         from ...core.describe.catalogue import ENTRIES
 
         for kind in ENTRIES:
-            found.append(Entry(f"Add {kind.group.lower()}: {kind.title}", "", partial(self.add_from, kind)))
+            found.append(CommandEntry(f"Add {kind.group.lower()}: {kind.title}", "", partial(self.add_from, kind)))
         for path in self._settings.recent:
-            found.append(Entry(f"Open {path.name}  {path.parent}", "", partial(self.open_job, path)))
+            found.append(CommandEntry(f"Open {path.name}  {path.parent}", "", partial(self.open_job, path)))
         return found
 
     # -- building ---------------------------------------------------------------------------------------------------
@@ -489,7 +489,7 @@ class MainWindow(QMainWindow):
                 for entry in entries:
                     submenu.addAction(entry.title, partial(self.add_from, entry))
 
-    def add_from(self, entry: "CatalogueEntry") -> None:
+    def add_from(self, entry: "Starter") -> None:
         """Add a channel of a generic kind, and look at its description."""
         tag = free_tag(self.bench.job, f"{entry.tag}-1")
         try:

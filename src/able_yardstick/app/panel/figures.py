@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QLabel
 from ..frame.theme import Theme, font
 
 
-class Figures(QLabel):
+class FigureTable(QLabel):
     """A table of figures that can be selected and copied; gone while there are none."""
 
     def __init__(self, name: str) -> None:

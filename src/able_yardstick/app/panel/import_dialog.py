@@ -31,7 +31,7 @@ _NOT_THERE = -1
 _PREVIEW_ROWS = 200
 
 
-class Role(NamedTuple):
+class ColumnRole(NamedTuple):
     """What a column may be: `words` are looked for in its heading."""
 
     key: str
@@ -40,9 +40,9 @@ class Role(NamedTuple):
     optional: bool = False
 
 
-REFERENCE = Role("reference", "Reference", ("ref", "true", "standard", "gauge", "applied", "actual"))
-RAW = Role("raw", "Raw signal", ("raw", "signal", "volt", "current", "count", "sensor", "pin", "output", "hz"))
-SHOWN = Role(
+REFERENCE = ColumnRole("reference", "Reference", ("ref", "true", "standard", "gauge", "applied", "actual"))
+RAW = ColumnRole("raw", "Raw signal", ("raw", "signal", "volt", "current", "count", "sensor", "pin", "output", "hz"))
+SHOWN = ColumnRole(
     "shown", "Shown by the controller", ("shown", "display", "controller", "indicat", "as found"), optional=True
 )
 
@@ -60,7 +60,13 @@ class ImportDialog(QDialog):
     """Pick the columns; good rows are taken, bad ones are listed with their line and reason."""
 
     def __init__(
-        self, text: str, source: str, channel: ContinuousChannel, roles: Sequence[Role], theme: Theme, parent: QWidget
+        self,
+        text: str,
+        source: str,
+        channel: ContinuousChannel,
+        roles: Sequence[ColumnRole],
+        theme: Theme,
+        parent: QWidget,
     ) -> None:
         """Raises: BadTable if there is nothing in the text."""
         super().__init__(parent)
@@ -286,7 +292,7 @@ class ImportDialog(QDialog):
 
 
 def ask(
-    text: str, source: str, channel: ContinuousChannel, roles: Sequence[Role], theme: Theme, parent: QWidget
+    text: str, source: str, channel: ContinuousChannel, roles: Sequence[ColumnRole], theme: Theme, parent: QWidget
 ) -> ImportDialog | None:
     """Show the dialog; None if nothing is to be taken. Raises: BadTable on an empty text."""
     if not text.strip():

@@ -20,7 +20,7 @@ from ..frame.theme import Theme
 from ..frame.workbench import Workbench, new_id, now
 from . import import_dialog
 from .fields import ChoiceField, Complaint, Entry, label
-from .import_dialog import RAW, REFERENCE, SHOWN, ImportDialog, Role
+from .import_dialog import RAW, REFERENCE, SHOWN, ColumnRole, ImportDialog
 from .raw_nodes import NodeChoice, node_choices
 from .readings_table import ReadingsModel, ReadingsTable, excluded_reason
 from .step_panel import StepPanel
@@ -109,7 +109,7 @@ class ReadingsPanel(StepPanel):
     """What Gather and Prove share: the form, the table, pasting, excluding."""
 
     purpose: Literal["gather", "prove"] = "gather"
-    roles: tuple[Role, ...] = (REFERENCE, RAW, SHOWN)
+    roles: tuple[ColumnRole, ...] = (REFERENCE, RAW, SHOWN)
     form_words = ("Reference", "Raw signal", "Shown, if seen")
     add_words = "Add reading"
 

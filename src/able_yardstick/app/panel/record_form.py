@@ -10,7 +10,7 @@ from ...core.words.numerals import parse_number
 from .fields import ChoiceField, Complaint, TextField
 
 
-class Row(NamedTuple):
+class FieldRow(NamedTuple):
     """One row: its title, the properties in it, and how they are read.
 
     `{name}` in the suffix, or in what stands between two, is filled in when shown.
@@ -70,7 +70,7 @@ class TickField(QWidget):
 class RecordForm(QWidget):
     """Shows a record's properties; `put` gets those that were changed, and makes the edit or raises a refusal."""
 
-    def __init__(self, rows: Sequence[Row], put: Callable[[dict[str, Any]], None]) -> None:
+    def __init__(self, rows: Sequence[FieldRow], put: Callable[[dict[str, Any]], None]) -> None:
         super().__init__()
         self._put = put
         self._rows = rows
@@ -83,7 +83,7 @@ class RecordForm(QWidget):
             self.fields[row.names[0]] = field
             column.addWidget(field)
 
-    def _field(self, row: Row) -> TextField | ChoiceField | TickField:
+    def _field(self, row: FieldRow) -> TextField | ChoiceField | TickField:
         if row.kind == "tick":
             return TickField(row.title, lambda on: self._put({row.names[0]: on}))
         if row.kind == "choice":
@@ -119,14 +119,14 @@ class RecordForm(QWidget):
                 field.show_note("" if row.note is None else row.note(record))
 
 
-def _texts(row: Row, record: Any) -> list[str]:
+def _texts(row: FieldRow, record: Any) -> list[str]:
     values = getattr(record, row.names[0]) if row.kind == "pair" else [getattr(record, name) for name in row.names]
     if values is None:
         values = (None, None)
     return ["" if value is None else value if isinstance(value, str) else plain(value) for value in values]
 
 
-def _read(row: Row, texts: Sequence[str]) -> dict[str, Any]:
+def _read(row: FieldRow, texts: Sequence[str]) -> dict[str, Any]:
     if row.kind == "text":
         return {name: text.strip() for name, text in zip(row.names, texts, strict=True)}
     numbers = [_number(row, text) for text in texts]
@@ -135,7 +135,7 @@ def _read(row: Row, texts: Sequence[str]) -> dict[str, Any]:
     return dict(zip(row.names, numbers, strict=True))
 
 
-def _number(row: Row, text: str) -> float | int | None:
+def _number(row: FieldRow, text: str) -> float | int | None:
     if not text.strip() and row.optional:
         return None
     number = parse_number(text)

@@ -17,22 +17,22 @@ from ...core.words.record import InvalidRecord
 from ..frame.theme import Theme, font
 from ..frame.workbench import Workbench, new_id, now
 from ..panel.fields import ChoiceField, Complaint, Entry, TextField, heading, label
-from ..panel.record_form import RecordForm, Row, plain
+from ..panel.record_form import FieldRow, RecordForm, plain
 from ..panel.step_panel import StepPanel
 
 _QUANTITIES = ((None, "not said"), *((one, one) for one in SUGGESTED_UNITS))
 _ROWS = (
-    Row("Name", ("name",), kind="text"),
-    Row("Serial", ("serial",), kind="text"),
-    Row(
+    FieldRow("Name", ("name",), kind="text"),
+    FieldRow("Serial", ("serial",), kind="text"),
+    FieldRow(
         "Quantity", ("quantity",), kind="choice", choices=((None, "not said"), *((one, one) for one in SUGGESTED_UNITS))
     ),
-    Row("Unit", ("unit",), kind="text", note=lambda reference: taken_for(reference.unit)),
-    Row("Range", ("range_low", "range_high"), "{unit}", optional=True, between="to"),
-    Row("Uncertainty U", ("expanded_uncertainty",), "{unit}, k = 2", optional=True),
-    Row("Resolution", ("resolution",), "{unit}", optional=True),
-    Row("Certificate", ("certificate",), kind="text"),
-    Row("Stands for", ("stands_for",), "{unit}", optional=True, hint="a meter: it reads any value"),
+    FieldRow("Unit", ("unit",), kind="text", note=lambda reference: taken_for(reference.unit)),
+    FieldRow("Range", ("range_low", "range_high"), "{unit}", optional=True, between="to"),
+    FieldRow("Uncertainty U", ("expanded_uncertainty",), "{unit}, k = 2", optional=True),
+    FieldRow("Resolution", ("resolution",), "{unit}", optional=True),
+    FieldRow("Certificate", ("certificate",), kind="text"),
+    FieldRow("Stands for", ("stands_for",), "{unit}", optional=True, hint="a meter: it reads any value"),
 )
 _NATURE = (
     ("air", "Air pressure, from a weather page", (("Reduced to sea level, kPa", "101.3"), ("Altitude, m", "0"))),

@@ -20,7 +20,7 @@ from ...core.document.sources import (
 from ...core.words.numerals import parse_number
 from ...core.words.record import InvalidRecord, first_complaint
 
-Cells = Sequence[str]
+TypedCells = Sequence[str]
 Common = dict[str, Any]  # name, role, channel and unit of a feed
 _TCP = (("host", "Address"), ("port", "Port"))
 _SERIAL = (("device", "Serial port"), ("baud", "Speed, baud"), ("parity", "Parity"))
@@ -30,7 +30,7 @@ _ORDERS = {"high": "high word first", "low": "low word first"}
 _IN_SCAN = "scan"
 
 
-def _only_list(_cells: Cells) -> str:
+def _only_list(_cells: TypedCells) -> str:
     return "feeds"
 
 
@@ -48,9 +48,9 @@ class SourceKind(NamedTuple):
     columns: tuple[str, ...]
     blank: tuple[str, ...]
     texts: Callable[[Any, Any], list[str]]
-    feed: Callable[[Common, Cells], Feed]
+    feed: Callable[[Common, TypedCells], Feed]
     lists: tuple[str, ...] = ("feeds",)
-    held_in: Callable[[Cells], str] = _only_list
+    held_in: Callable[[TypedCells], str] = _only_list
 
 
 def made(kind: type[Feed], **fields: Any) -> Feed:
@@ -66,7 +66,7 @@ def _register_texts(source: ModbusSource, feed: RegisterFeed) -> list[str]:
     return [str(feed.address), feed.type, feed.word_order.split()[0], f"{feed.scale:g}", where]
 
 
-def _register(common: Common, cells: Cells) -> Feed:
+def _register(common: Common, cells: TypedCells) -> Feed:
     address, type_, order, scale, _ = cells
     return made(
         RegisterFeed, **common, address=int(parse_number(address)), type=type_, word_order=_ORDERS.get(order, order),
@@ -78,7 +78,7 @@ def _query_texts(_source: ScpiSource, feed: QueryFeed) -> list[str]:
     return [feed.query, feed.set_command, feed.reference]
 
 
-def _query(common: Common, cells: Cells) -> Feed:
+def _query(common: Common, cells: TypedCells) -> Feed:
     query, set_command, reference = cells
     node = "pin" if common["role"] in ("raw", "meter") else "counts"
     return made(QueryFeed, **common, node=node, query=query, set_command=set_command, reference=reference)
@@ -88,7 +88,7 @@ def _column_texts(_source: LinesSource | ReplaySource, feed: ColumnFeed) -> list
     return [feed.column, feed.node]
 
 
-def _column(common: Common, cells: Cells) -> Feed:
+def _column(common: Common, cells: TypedCells) -> Feed:
     column, node = cells
     return made(ColumnFeed, **common, column=column, node=node or "counts")
 
@@ -97,7 +97,7 @@ def _typed_texts(_source: ManualSource, feed: Feed) -> list[str]:
     return [feed.reference]
 
 
-def _typed(common: Common, cells: Cells) -> Feed:
+def _typed(common: Common, cells: TypedCells) -> Feed:
     return made(Feed, **common, reference=cells[0])
 
 

@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QToolButton, QVBo
 from ...bench.manual import Manual
 from ...bench.replay import Replay
 from ...bench.rig.layout import RIG_SOURCES, Places, sources_for, with_places
-from ...bench.source import Source
+from ...bench.source import OpenSource
 from ...core.document.sources import AnySource
 from ...core.job.instruments import change_source, change_sources, remove_source
 from ...core.words.errors import YardstickError
@@ -198,11 +198,11 @@ class SourcesPanel(StepPanel):
         self._rig.stop()
 
 
-def _turn_hold(source: Source) -> None:
+def _turn_hold(source: OpenSource) -> None:
     if isinstance(source, Replay):
         source.hold(not source.is_held)
 
 
-def _step(source: Source) -> None:
+def _step(source: OpenSource) -> None:
     if isinstance(source, Replay):
         source.step()

@@ -19,7 +19,7 @@ if TYPE_CHECKING:
 SIZE = (1280, 800)
 
 
-class View(NamedTuple):
+class TourView(NamedTuple):
     """A picture to take."""
 
     name: str
@@ -33,18 +33,18 @@ class View(NamedTuple):
 
 
 VIEWS = (
-    View("describe", "WT-206", "describe", value=1250.0),
-    View("wire", "PT-202", "wire", value=-60.0),
-    View("wire-thermocouple", "TT-203", "wire", "night", 780.0),
-    View("wire-narrow", "TE-205", "wire", value=40.0, size=(1024, 700)),
-    View("describe-table", "AT-208", "describe", "night", 6.0),
-    View("fit", "PT-201", "fit", value=171.9, candidate="line"),
-    View("pack-knots", "AT-208", "pack", "night", 13.0),
-    View("pack-ends", "PT-202", "pack", value=-60.0),
-    View("prove-pass", "PT-201", "prove", value=175.0),
-    View("prove-fail", "AT-209", "prove", "night", 8.0),
-    View("constant", "JQ-212", "describe"),
-    View("narrow", "AT-208", "fit", "night", 12.0, "poly3", size=(1024, 700), scrolled=0.9),
+    TourView("describe", "WT-206", "describe", value=1250.0),
+    TourView("wire", "PT-202", "wire", value=-60.0),
+    TourView("wire-thermocouple", "TT-203", "wire", "night", 780.0),
+    TourView("wire-narrow", "TE-205", "wire", value=40.0, size=(1024, 700)),
+    TourView("describe-table", "AT-208", "describe", "night", 6.0),
+    TourView("fit", "PT-201", "fit", value=171.9, candidate="line"),
+    TourView("pack-knots", "AT-208", "pack", "night", 13.0),
+    TourView("pack-ends", "PT-202", "pack", value=-60.0),
+    TourView("prove-pass", "PT-201", "prove", value=175.0),
+    TourView("prove-fail", "AT-209", "prove", "night", 8.0),
+    TourView("constant", "JQ-212", "describe"),
+    TourView("narrow", "AT-208", "fit", "night", 12.0, "poly3", size=(1024, 700), scrolled=0.9),
 )
 
 
@@ -120,7 +120,7 @@ def _pictures(folder: Path, job: Path) -> Iterator[Path]:
         shutil.rmtree(own, ignore_errors=True)
 
 
-def _show(window: "MainWindow", view: View) -> None:
+def _show(window: "MainWindow", view: TourView) -> None:
     from ...core.state.scales import pin_for, scales_of
 
     bench = window.bench

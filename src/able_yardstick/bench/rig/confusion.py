@@ -33,7 +33,7 @@ _NUDGE_SHARE = 0.08
 _MOST_TESTS = 7
 
 
-class Run(NamedTuple):
+class Trial(NamedTuple):
     """One run: what was wrong, what the signal alone said, and what was left at the end."""
 
     tag: str
@@ -53,7 +53,7 @@ class Run(NamedTuple):
         return self.last.names == (self.cause,)
 
 
-class Row(NamedTuple):
+class ConfusionRow(NamedTuple):
     """A line of the table."""
 
     cause: Cause
@@ -64,14 +64,14 @@ class Row(NamedTuple):
     taken_for: tuple[tuple[str, int], ...]
 
 
-def runs_of(job: Job, cause: Cause, count: int, first_seed: int) -> Iterator[Run]:
+def runs_of(job: Job, cause: Cause, count: int, first_seed: int) -> Iterator[Trial]:
     """Seeded runs of a cause, over the channels that can have it in turn."""
     able = [channel for channel in wired_channels(job) if cause in causes_for(channel)]
     for n in range(count):
         yield one_run(job, able[n % len(able)], cause, first_seed + n)
 
 
-def one_run(job: Job, channel: WiredChannel, cause: Cause, seed: int) -> Run:
+def one_run(job: Job, channel: WiredChannel, cause: Cause, seed: int) -> Trial:
     """One run on a channel: a look, and then every test that the verdict asks for."""
     bench = _Bench(job, channel, cause, seed)
     evidence = bench.first_look()
@@ -81,7 +81,7 @@ def one_run(job: Job, channel: WiredChannel, cause: Cause, seed: int) -> Run:
         evidence = bench.tested(evidence, verdict.next_test)
         tests += 1
         verdict = diagnose(look_inputs(job, channel), evidence)
-    return Run(channel.tag, cause, first, verdict, tests)
+    return Trial(channel.tag, cause, first, verdict, tests)
 
 
 class _Bench:
@@ -158,14 +158,14 @@ class _Bench:
         return evidence._replace(shown=reckoned * factor, reckoned=reckoned)
 
 
-def table(job: Job, count: int, first_seed: int, causes: Sequence[Cause] = CAUSES) -> list[Row]:
+def table(job: Job, count: int, first_seed: int, causes: Sequence[Cause] = CAUSES) -> list[ConfusionRow]:
     """A row for each cause."""
     rows = []
     for cause in causes:
         runs = list(runs_of(job, cause, count * 3 if cause == "healthy" else count, first_seed))
         taken = Counter(run.last.first or "nothing known" for run in runs if run.last.first != cause)
         rows.append(
-            Row(
+            ConfusionRow(
                 cause, len(runs), sum(cause in run.first.names for run in runs), sum(run.in_set for run in runs),
                 sum(run.alone for run in runs), tuple(taken.most_common()),
             )
@@ -173,7 +173,7 @@ def table(job: Job, count: int, first_seed: int, causes: Sequence[Cause] = CAUSE
     return rows
 
 
-def markdown(rows: Sequence[Row], seed: int) -> str:
+def markdown(rows: Sequence[ConfusionRow], seed: int) -> str:
     """The table as a page."""
     head = [
         "# How often Wake names the right cause",

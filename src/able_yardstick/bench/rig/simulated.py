@@ -36,7 +36,7 @@ PLANT_S = 0.4  # until the plant has gone 63 % of the way to where it is sent
 _TRUTH = 0.35  # of every tolerance: how far parts are off, as one standard deviation
 
 
-class Block(NamedTuple):
+class SampleBlock(NamedTuple):
     """What a stretch of scans gave: true values, the volts or ohms at the pin, and counts as they are sent."""
 
     truth: Array
@@ -172,7 +172,7 @@ class SimulatedChannel:
 
     # -- a stretch of time ------------------------------------------------------------------------------------------
 
-    def run(self, times_s: Array, speed: float = 1.0) -> Block:
+    def run(self, times_s: Array, speed: float = 1.0) -> SampleBlock:
         """Scans at rising wall times, shape (n,); the plant goes `speed` times as fast as they do."""
         steps = np.empty(len(times_s))
         steps[1:] = (times_s[1:] - times_s[:-1]) * speed
@@ -184,7 +184,7 @@ class SimulatedChannel:
         converter = self.channel.path.converter
         own = self.random.normal(0, _OWN_NOISE, len(pin))
         counts = converter.quantiser.whole(converter.forward(pin) + own)
-        return Block(truth, pin, self._sent(counts))
+        return SampleBlock(truth, pin, self._sent(counts))
 
     def _followed(self, steps_s: Array) -> Array:
         """The plant on its way to the target, as the transducer feels it: one lag after the other."""

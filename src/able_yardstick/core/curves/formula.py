@@ -6,7 +6,7 @@ from typing import ClassVar, Literal, Self
 import numpy as np
 from pydantic import model_validator
 
-from ..formula import FormulaError, Node, names_in, parse
+from ..formula import Expression, FormulaError, names_in, parse
 from ..formula.tree import Names
 from ..words.record import Finite
 from .base import Array
@@ -52,7 +52,7 @@ class FormulaCurve(DefinedCurve):
         return self
 
     @cached_property
-    def _tree(self) -> Node:
+    def _tree(self) -> Expression:
         return parse(self.text)
 
     @property

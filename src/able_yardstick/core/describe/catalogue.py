@@ -23,7 +23,7 @@ from ..words.record import InvalidRecord
 from .edits import usual_path
 
 
-class Entry(NamedTuple):
+class Starter(NamedTuple):
     """A kind of transducer: its group and title, and the transducer it starts with."""
 
     group: str
@@ -72,52 +72,52 @@ def _element(rating: Rating, low: float, high: float, output: OutputKind) -> Tra
 
 _OXYGEN_ROWS = RatedTable(signals=(0.0, 1.0, 2.0, 3.0, 4.0, 5.0), values=(0.0, 2.5, 5.8, 9.9, 14.9, 21.0))
 
-ENTRIES: tuple[Entry, ...] = (
-    Entry("Pressure", "Transmitter, 4 to 20 mA", "PT", _loop("gauge pressure", "kPa", 0, 1000)),
-    Entry("Pressure", "Ratiometric, 0.5 to 4.5 V", "PT", _ratiometric("gauge pressure", "kPa", 0, 1000)),
-    Entry("Pressure", "Absolute, 4 to 20 mA", "PT", _loop("absolute pressure", "kPa(a)", 0, 200)),
-    Entry("Pressure", "Differential, 4 to 20 mA", "PDT", _loop("differential pressure", "Pa", -250, 250)),
-    Entry("Temperature", "Pt100", "TE", _element(Platinum(), -50, 250, "resistance")),
-    Entry("Temperature", "Pt1000", "TE", _element(Platinum(r0_ohm=1000.0), -50, 250, "resistance")),
-    Entry("Temperature", "Thermistor, 10 kΩ at 25 °C", "TE", _element(Thermistor(), -20, 120, "resistance")),
-    Entry("Temperature", "Thermocouple, type K", "TT", _element(Thermocouple(), 0, 1200, "millivolts")),
-    Entry("Temperature", "Thermocouple, type N", "TT", _element(Thermocouple(letter="N"), 0, 1200, "millivolts")),
-    Entry("Temperature", "Thermocouple, type S", "TT", _element(Thermocouple(letter="S"), 0, 1500, "millivolts")),
-    Entry("Temperature", "Transmitter, 4 to 20 mA", "TT", _loop("temperature", "°C", 0, 400)),
-    Entry(
+ENTRIES: tuple[Starter, ...] = (
+    Starter("Pressure", "Transmitter, 4 to 20 mA", "PT", _loop("gauge pressure", "kPa", 0, 1000)),
+    Starter("Pressure", "Ratiometric, 0.5 to 4.5 V", "PT", _ratiometric("gauge pressure", "kPa", 0, 1000)),
+    Starter("Pressure", "Absolute, 4 to 20 mA", "PT", _loop("absolute pressure", "kPa(a)", 0, 200)),
+    Starter("Pressure", "Differential, 4 to 20 mA", "PDT", _loop("differential pressure", "Pa", -250, 250)),
+    Starter("Temperature", "Pt100", "TE", _element(Platinum(), -50, 250, "resistance")),
+    Starter("Temperature", "Pt1000", "TE", _element(Platinum(r0_ohm=1000.0), -50, 250, "resistance")),
+    Starter("Temperature", "Thermistor, 10 kΩ at 25 °C", "TE", _element(Thermistor(), -20, 120, "resistance")),
+    Starter("Temperature", "Thermocouple, type K", "TT", _element(Thermocouple(), 0, 1200, "millivolts")),
+    Starter("Temperature", "Thermocouple, type N", "TT", _element(Thermocouple(letter="N"), 0, 1200, "millivolts")),
+    Starter("Temperature", "Thermocouple, type S", "TT", _element(Thermocouple(letter="S"), 0, 1500, "millivolts")),
+    Starter("Temperature", "Transmitter, 4 to 20 mA", "TT", _loop("temperature", "°C", 0, 400)),
+    Starter(
         "Load", "Load cell, 2 mV/V", "WT",
         _part("force or mass", "kg", (0, 1000), "bridge", Sensitivity(), supply_v=5.0),
     ),
-    Entry("Load", "Amplified, 0 to 10 V", "WT",
+    Starter("Load", "Amplified, 0 to 10 V", "WT",
           _part("force or mass", "kg", (0, 1000), "voltage", _pair((0, 1000), 0, 10), supply_v=24.0)),
-    Entry("Current", "Split core, 0 to 5 V", "IT",
+    Starter("Current", "Split core, 0 to 5 V", "IT",
           _part("electric current", "A", (0, 50), "voltage", _pair((0, 50), 0, 5),
                 responds_to="true root-mean-square")),
-    Entry("Current", "Both ways, zero at 2.5 V", "IT",
+    Starter("Current", "Both ways, zero at 2.5 V", "IT",
           _part("electric current", "A", (-50, 50), "ratiometric voltage", _pair((-50, 50), 0.5, 4.5))),
-    Entry("Current", "Current transformer on a burden", "IT",
+    Starter("Current", "Current transformer on a burden", "IT",
           _part("electric current", "A", (0, 50), "alternating current", Turns(primary_a=50.0, secondary_ma=20.0))),
-    Entry("Current", "Shunt, 60 mV", "IT",
+    Starter("Current", "Shunt, 60 mV", "IT",
           _part("electric current", "A", (0, 100), "millivolts", _pair((0, 100), 0, 60))),
-    Entry("Oxygen", "Probe controller, 0 to 5 V, bent", "AT",
+    Starter("Oxygen", "Probe controller, 0 to 5 V, bent", "AT",
           _part("oxygen", "% O2", (0, 21), "voltage", _OXYGEN_ROWS)),
-    Entry("Oxygen", "Probe controller, 4 to 20 mA", "AT", _loop("oxygen", "% O2", 0, 21)),
-    Entry("Oxygen", "Zirconia cell", "AT", _part("oxygen", "% O2", (0.1, 20.9), "millivolts", Zirconia())),
-    Entry("Flow", "Turbine, open collector", "FT",
+    Starter("Oxygen", "Probe controller, 4 to 20 mA", "AT", _loop("oxygen", "% O2", 0, 21)),
+    Starter("Oxygen", "Zirconia cell", "AT", _part("oxygen", "% O2", (0.1, 20.9), "millivolts", Zirconia())),
+    Starter("Flow", "Turbine, open collector", "FT",
           _part("flow", "m³/h", (0, 100), "frequency", Pulses(pulses=10_000.0, per="m³"), open_collector=True,
                 supply_v=12.0)),
-    Entry("Flow", "Differential pressure, 4 to 20 mA", "FT",
+    Starter("Flow", "Differential pressure, 4 to 20 mA", "FT",
           _part("flow", "m³/h", (0, 100), "current loop", Root(full=100.0), **_LOOP)),
-    Entry("Other", "Duty cycle, 10 to 90 %", "ZT",
+    Starter("Other", "Duty cycle, 10 to 90 %", "ZT",
           _part("other", "%", (0, 100), "duty cycle", _pair((0, 100), 10, 90), supply_v=12.0)),
-    Entry("Other", "Humidity, 0 to 1 V", "MT", _part("humidity", "% RH", (0, 100), "voltage", _pair((0, 100), 0, 1))),
-    Entry("Other", "Level transmitter, 4 to 20 mA", "LT", _loop("level", "mm", 0, 3000)),
+    Starter("Other", "Humidity, 0 to 1 V", "MT", _part("humidity", "% RH", (0, 100), "voltage", _pair((0, 100), 0, 1))),
+    Starter("Other", "Level transmitter, 4 to 20 mA", "LT", _loop("level", "mm", 0, 3000)),
 )  # fmt: skip
 
 
-def groups() -> dict[str, list[Entry]]:
+def groups() -> dict[str, list[Starter]]:
     """The entries by group, in their order."""
-    found: dict[str, list[Entry]] = {}
+    found: dict[str, list[Starter]] = {}
     for entry in ENTRIES:
         found.setdefault(entry.group, []).append(entry)
     return found

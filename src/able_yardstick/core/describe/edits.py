@@ -12,11 +12,11 @@ from ..sensor.rating import (
     Formula,
     Platinum,
     Pulses,
+    RatedSlope,
     RatedTable,
     RatingBase,
     Root,
     Sensitivity,
-    SlopeOffset,
     Thermocouple,
     Turns,
     TwoPoints,
@@ -155,9 +155,9 @@ def _started(rating: type[RatingBase], channel: ContinuousChannel) -> RatingBase
         return TwoPoints(signals=(low, high), values=(at_low, at_high))
     if rating is RatedTable:
         return RatedTable(signals=(low, high), values=(at_low, at_high))
-    if rating is SlopeOffset:
+    if rating is RatedSlope:
         slope = (at_high - at_low) / (high - low)
-        return SlopeOffset(slope=slope, offset=at_low - slope * low)
+        return RatedSlope(slope=slope, offset=at_low - slope * low)
     if rating is Sensitivity:
         return Sensitivity(capacity=max(abs(part.range_low), abs(part.range_high)))
     if rating is Turns:

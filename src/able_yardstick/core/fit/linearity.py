@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from ..curves import Curve
 from ..regression.repeats import Stops, stop_numbers
-from ..regression.worst_error import Points, best_slope, deciding
+from ..regression.worst_error import HullPoints, best_slope, deciding
 
 Array = NDArray[np.float64]
 Rows = NDArray[np.bool_]
@@ -55,7 +55,7 @@ class Linearity(NamedTuple):
         )
 
 
-class Run(NamedTuple):
+class ReadingRun(NamedTuple):
     """Readings (n,) with the direction each was reached in, over a range; `nominal` is the described curve.
 
     `stops` (n,) are the stops that the readings repeat; without it those that lie together are taken as one.
@@ -97,7 +97,7 @@ class _Sorted(NamedTuple):
         return int(np.minimum(*counts)[inner].min())
 
 
-def linearity_of(run: Run) -> Linearity:
+def linearity_of(run: ReadingRun) -> Linearity:
     """The figures for a run of readings; without any at two stops there are none."""
     span = abs(run.range[1] - run.range[0])
     if len(run.signal) == 0 or np.ptp(run.reference) == 0:
@@ -147,7 +147,7 @@ def _linearities(x: Array, average: Array) -> list[Term]:
     return [Term(name, means, figure) for (name, means), figure in zip(_STRAIGHT.items(), figures, strict=True)]
 
 
-def _zero_based(points: Points) -> float:
+def _zero_based(points: HullPoints) -> float:
     """The least largest deviation from lines through the lower end, of points further up, away from it and risen.
 
     Of each two points the line between them makes both deviations equal, and no line makes the larger one less; the
@@ -184,7 +184,7 @@ def _repeatability(found: _Sorted) -> Term:
     return Term("repeatability", means, max(ranges))
 
 
-def _against_nominal(run: Run, x: Array, mean: Array) -> tuple[Term, Term]:
+def _against_nominal(run: ReadingRun, x: Array, mean: Array) -> tuple[Term, Term]:
     """How far the described curve is off at the lower range value, and over the whole range."""
     zero = "what the described curve indicates at the lower range value, less the reference"
     width = "the span that the described curve indicates, less the true one"

@@ -3,10 +3,10 @@
 from typing import ClassVar, Literal
 
 from . import code_c, code_st
-from .function import Function
+from .function import CodeFunction
 
 
-class CFunction(Function):
+class CFunction(CodeFunction):
     """C99."""
 
     title: ClassVar[str] = "C99 function"
@@ -19,7 +19,7 @@ class CFunction(Function):
         return code_c.written(self)
 
 
-class StFunction(Function):
+class StFunction(CodeFunction):
     """IEC 61131-3 Structured Text."""
 
     title: ClassVar[str] = "Structured Text function"

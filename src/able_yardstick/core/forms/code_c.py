@@ -1,13 +1,13 @@
 """C99 text of a calibration. To be compiled without contracting a product and a sum into one operation."""
 
-from .function import Function, harmless, number, numbers
+from .function import CodeFunction, harmless, number, numbers
 from .integer import FixedPoint, Ratio
 from .single import SinglePolynomial
 from .straight import SlopeOffset
 from .table import Knots
 
 
-def written(made: Function) -> str:
+def written(made: CodeFunction) -> str:
     """The whole text."""
     result = f"int{_bits(made)}_t" if made.is_integer else "float"
     lines = [
@@ -26,12 +26,12 @@ def written(made: Function) -> str:
     return "\n".join(lines) + "\n"
 
 
-def _range_check(made: Function) -> str:
+def _range_check(made: CodeFunction) -> str:
     above = f"count > {made.last_good}u"
     return f"(count < {made.first_good}u) || ({above})" if made.first_good > 0 else above
 
 
-def comment(made: Function) -> list[str]:
+def comment(made: CodeFunction) -> list[str]:
     """What the function does, in lines that either language may have in a comment."""
     what = {
         "slope": "a straight line of the signal",
@@ -53,11 +53,11 @@ def comment(made: Function) -> list[str]:
     ]
 
 
-def _bits(made: Function) -> int:
+def _bits(made: CodeFunction) -> int:
     return made.of.int_bits if isinstance(made.of, Ratio | FixedPoint) else 32
 
 
-def _body(made: Function) -> list[str]:
+def _body(made: CodeFunction) -> list[str]:
     of = made.of
     if isinstance(of, Ratio):
         return [*_held(made), *_ratio(of)]
@@ -73,7 +73,7 @@ def _body(made: Function) -> list[str]:
     return [*_table_head(of), signal, *_table(of)]
 
 
-def _held(made: Function) -> list[str]:
+def _held(made: CodeFunction) -> list[str]:
     full = made.full_count
     return [f"if (count > {full}u) {{", f"    count = {full}u;  /* so that nothing overflows */", "}"]
 

@@ -2,7 +2,7 @@
 
 from . import function
 from .code_c import comment
-from .function import Function, harmless
+from .function import CodeFunction, harmless
 from .integer import FixedPoint, Ratio
 from .single import SinglePolynomial
 from .straight import SlopeOffset
@@ -24,7 +24,7 @@ def _with_point(text: str) -> str:
     return text if not e or "." in mantissa else f"{mantissa}.0e{exponent}"
 
 
-def written(made: Function) -> str:
+def written(made: CodeFunction) -> str:
     """The whole text."""
     name = made.name.upper()
     constants, variables, body = _parts(made, name)
@@ -45,7 +45,7 @@ def written(made: Function) -> str:
     return "\n".join(lines) + "\n"
 
 
-def _range_check(made: Function) -> str:
+def _range_check(made: CodeFunction) -> str:
     above = f"count > {made.last_good}"
     return f"(count < {made.first_good}) OR ({above})" if made.first_good > 0 else above
 
@@ -58,7 +58,7 @@ def _integer(bits: int) -> str:
     return "INT" if bits == 16 else "DINT"
 
 
-def _parts(made: Function, name: str) -> tuple[list[str], list[str], list[str]]:
+def _parts(made: CodeFunction, name: str) -> tuple[list[str], list[str], list[str]]:
     """Constants, variables and statements."""
     of = made.of
     if isinstance(of, FixedPoint):
@@ -75,7 +75,7 @@ def _parts(made: Function, name: str) -> tuple[list[str], list[str], list[str]]:
     return _table_head(of), ["signal : REAL;", "slope : REAL;", "i : INT;"], [signal, *_table(of, name)]
 
 
-def _whole(of: Ratio | FixedPoint, made: Function) -> str:
+def _whole(of: Ratio | FixedPoint, made: CodeFunction) -> str:
     """The count as a signed integer that never overflows."""
     return f"UDINT_TO_{_integer(of.int_bits)}(MIN(count, {made.full_count}))"
 

@@ -7,7 +7,7 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from ..curves import Curve, Polynomial
-from ..formula import Node, names_in, parse
+from ..formula import Expression, names_in, parse
 from ..path.converter import Converter
 from ..words.record import Finite
 from .base import Array, Cells, Counts, PackedForm
@@ -43,7 +43,7 @@ class FormulaText(PackedForm):
         return self
 
     @cached_property
-    def _tree(self) -> Node:
+    def _tree(self) -> Expression:
         return parse(self.text)
 
     def shown(self, counts: Counts, converter: Converter) -> Array:

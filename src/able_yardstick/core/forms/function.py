@@ -22,7 +22,7 @@ from .table import Knots
 Arithmetic = Annotated[SlopeOffset | Knots | SinglePolynomial | Ratio | FixedPoint, Field(discriminator="kind")]
 
 
-class Function(PackedForm):
+class CodeFunction(PackedForm):
     """A function of the count. `lower_end` and `per_count` give the signal; beyond two counts it reports a fault.
 
     A count beyond `full_count`, which the converter cannot make, is reckoned as that, so that no integer overflows.

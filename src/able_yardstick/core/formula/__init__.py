@@ -1,6 +1,6 @@
 """Formulas typed by a person: read by our own small grammar, never by Python's."""
 
 from .parse import parse
-from .tree import FormulaError, Node, names_in
+from .tree import Expression, FormulaError, names_in
 
-__all__ = ["FormulaError", "Node", "names_in", "parse"]
+__all__ = ["Expression", "FormulaError", "names_in", "parse"]

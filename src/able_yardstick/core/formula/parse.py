@@ -9,7 +9,7 @@ import re
 from functools import lru_cache
 from typing import NamedTuple
 
-from .tree import FUNCTIONS, Call, FormulaError, Name, Negative, Node, Number, Operation
+from .tree import FUNCTIONS, Call, Expression, FormulaError, Name, Negative, Number, Operation
 
 _TOKEN = re.compile(
     r"\s*(?:(?P<number>\d+\.?\d*(?:[eE][+-]?\d{1,3})?|\.\d+(?:[eE][+-]?\d{1,3})?)"
@@ -27,7 +27,7 @@ class _Token(NamedTuple):
 
 
 @lru_cache(maxsize=256)
-def parse(text: str) -> Node:
+def parse(text: str) -> Expression:
     """The tree of a formula. Raises: FormulaError that points at the character it fails at."""
     if len(text) > _LONGEST:
         raise FormulaError(f"A formula has at most {_LONGEST} characters, found {len(text)}. Simplify it.")
@@ -56,7 +56,7 @@ class _Reader:
         self._next = 0
         self._depth = 0
 
-    def whole(self) -> Node:
+    def whole(self) -> Expression:
         if not self._tokens:
             raise FormulaError("Expected a formula such as 62.5 * (V - 0.5), found nothing.")
         node = self._sum()
@@ -76,7 +76,7 @@ class _Reader:
         self._next += 1
         return token
 
-    def _sum(self) -> Node:
+    def _sum(self) -> Expression:
         self._depth += 1
         if self._depth > _DEEPEST:
             raise self._error("The brackets are nested too deeply. Simplify the formula.", self._peek().at)
@@ -87,28 +87,28 @@ class _Reader:
         self._depth -= 1
         return node
 
-    def _product(self) -> Node:
+    def _product(self) -> Expression:
         node = self._signed()
         while self._peek().text in ("*", "/"):
             sign = self._take()
             node = Operation(sign.text, node, self._signed(), sign.at)
         return node
 
-    def _signed(self) -> Node:
+    def _signed(self) -> Expression:
         turned, first = False, self._peek().at
         while self._peek().text in ("+", "-"):
             turned ^= self._take().text == "-"
         node = self._power()
         return Negative(node, first) if turned else node
 
-    def _power(self) -> Node:
+    def _power(self) -> Expression:
         node = self._atom()
         if self._peek().text == "^":
             sign = self._take()
             return Operation("^", node, self._signed(), sign.at)
         return node
 
-    def _atom(self) -> Node:
+    def _atom(self) -> Expression:
         token = self._take()
         if token.kind == "number":
             return Number(float(token.text), token.at)
@@ -121,12 +121,12 @@ class _Reader:
         found = f"“{token.text}”" if token.text else "the end"
         raise self._error(f"Expected a number, a name or a bracket, found {found}.", token.at)
 
-    def _name(self, token: _Token) -> Node:
+    def _name(self, token: _Token) -> Expression:
         if token.text in FUNCTIONS:
             raise self._error(f"{token.text} is a function: write {token.text}( … ).", token.at)
         return Name(token.text, token.at)
 
-    def _call(self, name: _Token) -> Node:
+    def _call(self, name: _Token) -> Expression:
         opening = self._take()
         known = FUNCTIONS.get(name.text)
         if known is None:

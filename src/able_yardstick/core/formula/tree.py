@@ -53,8 +53,8 @@ class Operation:
     """Two parts and the sign between them."""
 
     sign: str
-    left: "Node"
-    right: "Node"
+    left: "Expression"
+    right: "Expression"
     at: int = 0
 
     def evaluate(self, names: Names) -> Any:
@@ -70,7 +70,7 @@ class Operation:
 class Negative:
     """A part with its sign turned."""
 
-    part: "Node"
+    part: "Expression"
     at: int = 0
 
     def evaluate(self, names: Names) -> Any:
@@ -83,7 +83,7 @@ class Call:
     """A function of its parts."""
 
     function: str
-    parts: "tuple[Node, ...]"
+    parts: "tuple[Expression, ...]"
     at: int = 0
 
     def evaluate(self, names: Names) -> Any:
@@ -91,7 +91,7 @@ class Call:
         return FUNCTIONS[self.function].act(*(part.evaluate(names) for part in self.parts))
 
 
-Node = Number | Name | Operation | Negative | Call
+Expression = Number | Name | Operation | Negative | Call
 
 
 @dataclass(frozen=True)
@@ -163,7 +163,7 @@ def _fold(act: Callable[[Any, Any], Any], parts: tuple[Any, ...]) -> Any:
     return total
 
 
-def names_in(node: Node) -> Iterator[str]:
+def names_in(node: Expression) -> Iterator[str]:
     """Every name a formula asks for, in the order written, repeated ones too."""
     if isinstance(node, Name):
         yield node.name

@@ -22,7 +22,7 @@ _NEAR_SHARE = 0.05  # of the span
 _LEAST_SHARE = 0.6  # of the window that must have come
 
 
-class Pair(NamedTuple):
+class WindowPair(NamedTuple):
     """The two series of a stop as they came: the sensor's as it was met, the reference's in its instrument's unit."""
 
     raw: Series
@@ -121,7 +121,7 @@ def referenced(
 
 
 def watch(
-    channel: ContinuousChannel, pair: Pair, instrument: Reference | None, rule: SteadyRule, now_s: float
+    channel: ContinuousChannel, pair: WindowPair, instrument: Reference | None, rule: SteadyRule, now_s: float
 ) -> Watched:
     """How steady both are now; only the last window is looked at."""
     start = now_s - 1.5 * rule.window_s
@@ -157,7 +157,7 @@ class Circumstances(NamedTuple):
 
 def reading_of(
     channel: ContinuousChannel,
-    pair: Pair,
+    pair: WindowPair,
     instrument: Reference | None,
     window_s: tuple[float, float],
     about: Circumstances,

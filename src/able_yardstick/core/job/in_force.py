@@ -11,7 +11,7 @@ from ..document.nominal import curve_in_unit, nominal_curve
 from ..forms.any_form import AnyForm
 from ..journal.records import PackRecord
 from ..regression.kinds import CAPTIONS
-from ..sensor.transducer import Source
+from ..sensor.transducer import FigureOrigin
 from ..words.errors import YardstickError
 from .job import Job
 
@@ -38,7 +38,7 @@ def shown_of(form: AnyForm, channel: ContinuousChannel, pin: Array) -> Array:
     return np.asarray(form.shown(converter.count_of(pin), converter.nominal))
 
 
-SOURCE_CAPTIONS: dict[Source, str] = {
+SOURCE_CAPTIONS: dict[FigureOrigin, str] = {
     "data sheet of this unit": "own sheet",
     "data sheet of the type": "data sheet",
     "similar part": "similar part",

@@ -19,7 +19,7 @@ from .job import Job
 _NODES: dict[str, RawNode] = {"output": "output", "pin": "pin", "counts": "counts"}
 
 
-class Node(NamedTuple):
+class PathNode(NamedTuple):
     """A place where a signal can be met: `stage` is the stage it leaves, counted from 0; None elsewhere."""
 
     key: str
@@ -47,7 +47,7 @@ def passes_unchanged(stage: AnyStage, load_ohm: float) -> bool:
     return stage.takes == stage.gives and bool(np.allclose(stage.forward(ends, load_ohm=load_ohm), ends, atol=1e-12))
 
 
-def nodes_of(job: Job, channel: ContinuousChannel) -> tuple[Node, ...]:
+def nodes_of(job: Job, channel: ContinuousChannel) -> tuple[PathNode, ...]:
     """All nodes of a channel, from the quantity to the number that the controller shows."""
     path = channel.path
     step_v = path.converter.resolution
@@ -56,16 +56,18 @@ def nodes_of(job: Job, channel: ContinuousChannel) -> tuple[Node, ...]:
     if curve is not None:
         middle = sum(curve.domain) / 2
         found.append(
-            Node("quantity", "as described", channel.unit, None, decimals_for(abs(float(curve.slope(middle))) * step_v))
+            PathNode(
+                "quantity", "as described", channel.unit, None, decimals_for(abs(float(curve.slope(middle))) * step_v)
+            )
         )
     found += [
-        Node(_key(n, len(path.stages)), _title(channel, n), unit, n - 1 if n else None, _decimals(channel, n))
+        PathNode(_key(n, len(path.stages)), _title(channel, n), unit, n - 1 if n else None, _decimals(channel, n))
         for n, unit in enumerate(path.node_units)
     ]
     if path.pin_unit != "counts":
-        found.append(Node("counts", "converter", "counts", None, 0))
+        found.append(PathNode("counts", "converter", "counts", None, 0))
     if kept_packing(job, channel) is not None:
-        found.append(Node("shown", "shown", channel.unit, None, found[0].decimals if curve is not None else 3))
+        found.append(PathNode("shown", "shown", channel.unit, None, found[0].decimals if curve is not None else 3))
     return tuple(found)
 
 

@@ -4,7 +4,7 @@ import numpy as np
 
 from ..document.channel import ContinuousChannel
 from ..forms.any_form import AnyForm
-from ..forms.function import Function
+from ..forms.function import CodeFunction
 from ..forms.steps import on_step
 from ..forms.table import Knots
 from ..words.errors import NotApplicable
@@ -14,7 +14,7 @@ _APART = 1e-3  # of the table's stretch: how near a knot may come to its neighbo
 
 def knots_in(form: AnyForm) -> Knots | None:
     """The table that a form is, or is made of."""
-    made_of = form.of if isinstance(form, Function) else form
+    made_of = form.of if isinstance(form, CodeFunction) else form
     return made_of if isinstance(made_of, Knots) else None
 
 

@@ -21,7 +21,7 @@ from ..forms.steps import on_step
 from ..forms.straight import Divisor, EndValues, Inverse, RawPair, SlopeOffset
 from ..forms.table import Knots
 from ..path.converter import Converter
-from ..regression.worst_error import Points, best_pair, best_slope, deciding
+from ..regression.worst_error import HullPoints, best_pair, best_slope, deciding
 from ..words.errors import OutOfRange
 from ..words.record import InvalidRecord, first_complaint
 from .search.chebyshev import closest
@@ -110,7 +110,7 @@ class _Order(NamedTuple):
         return Digits(self.spec.decimals, None if self.spec.decimals is not None else self.spec.significant)
 
     @property
-    def points(self) -> Points:
+    def points(self) -> HullPoints:
         """Signals in reach with the true values, those that decide."""
         signal = _signals_in_reach(self.curve, self.converter)
         return deciding(signal, self.curve.value(signal))
@@ -207,7 +207,7 @@ def _end_values(order: _Order, low: float, high: float) -> Array:
     if step is None:
         return line
     on_step(line, step)  # refuses a step too fine
-    share = Points((order.points.x - low) / (high - low), order.points.truth)
+    share = HullPoints((order.points.x - low) / (high - low), order.points.truth)
 
     def slopes(near: float, side: int) -> Iterator[float]:
         first = np.floor(near / step) if side < 0 else np.floor(near / step) + 1
@@ -260,7 +260,7 @@ def _fixed(order: _Order) -> Made:
     )
 
 
-def _in_fixed_point(points: Points, fraction: int) -> tuple[int, int] | None:
+def _in_fixed_point(points: HullPoints, fraction: int) -> tuple[int, int] | None:
     unit = 2.0**-fraction
     if fraction > 30 or round(best_slope(points) / unit) == 0:
         return None

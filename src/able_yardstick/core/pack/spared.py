@@ -4,7 +4,7 @@ import numpy as np
 
 from ..document.channel import ContinuousChannel
 from ..forms.any_form import AnyForm
-from ..forms.function import Function
+from ..forms.function import CodeFunction
 from ..forms.single import SinglePolynomial
 from ..forms.spec import PackSpec
 from ..job.in_force import believed, curve_in_use
@@ -59,7 +59,7 @@ def enough_digits(job: Job, channel: ContinuousChannel, spec: PackSpec) -> str:
 
 def single_precision(channel: ContinuousChannel, form: AnyForm) -> str:
     """What single precision costs a polynomial; empty for another form."""
-    made_of = form.of if isinstance(form, Function) else form
+    made_of = form.of if isinstance(form, CodeFunction) else form
     if not isinstance(made_of, SinglePolynomial):
         return ""
     error = made_of.horner_error(channel.path.converter.nominal)

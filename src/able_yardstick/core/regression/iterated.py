@@ -25,7 +25,7 @@ _NEXT_TO_NOTHING = 1e-6
 _MAD_TO_DEVIATION = 1.4826  # of a normal distribution
 
 
-class Found(Protocol):
+class FoundCurve(Protocol):
     """A curve that was found, as far as weighing needs it."""
 
     @property
@@ -39,7 +39,7 @@ class Found(Protocol):
         """Of the curve at signals (n,)."""
 
 
-F = TypeVar("F", bound=Found)
+F = TypeVar("F", bound=FoundCurve)
 
 
 class Weighed(NamedTuple, Generic[F]):
@@ -110,7 +110,7 @@ def weighed(
     )
 
 
-def _true_signals(signal: Array, value: Array, found: Found, true: Array, doubts: Doubts) -> Array:
+def _true_signals(signal: Array, value: Array, found: FoundCurve, true: Array, doubts: Doubts) -> Array:
     """Where the signals most likely were, (n,), by a curve: on the shortest way to it in standard uncertainties.
 
     The curve is then laid through those, with the values carried along its slope: the whole likelihood of errors in

@@ -17,7 +17,7 @@ Array = NDArray[np.float64]
 _MOST = 50_000  # tried on either side: more only where the grid of offsets is coarser than the curve
 
 
-class Pair(NamedTuple):
+class LinePair(NamedTuple):
     """A slope and an offset with the largest error they make, and the least that any pair could make."""
 
     slope: float
@@ -26,7 +26,7 @@ class Pair(NamedTuple):
     bound: float
 
 
-class Points(NamedTuple):
+class HullPoints(NamedTuple):
     """Inputs (n,) and true values (n,): only those that can decide, the corners of their hulls."""
 
     x: Array
@@ -43,13 +43,13 @@ class Points(NamedTuple):
         return (high - low) / 2
 
 
-def deciding(x: Array, truth: Array) -> Points:
+def deciding(x: Array, truth: Array) -> HullPoints:
     """The points that can make a largest error of a straight line: the corners of the upper and lower hull.
 
     Inputs rise, shape (n,) each.
     """
     rows = sorted({*_hull(x, truth, 1.0), *_hull(x, truth, -1.0)})
-    return Points(x[rows], truth[rows])
+    return HullPoints(x[rows], truth[rows])
 
 
 def _hull(x: Array, y: Array, sign: float) -> list[int]:
@@ -65,7 +65,7 @@ def _hull(x: Array, y: Array, sign: float) -> list[int]:
     return found
 
 
-def best_slope(points: Points) -> float:
+def best_slope(points: HullPoints) -> float:
     """The slope of the straight line whose largest error is least (Chebyshev's line).
 
     The least error that a slope can make falls and then rises with it; it bends only at slopes of the hulls' edges.
@@ -81,21 +81,21 @@ def best_slope(points: Points) -> float:
     return float(slopes[low])
 
 
-def _edges(points: Points, sign: float) -> Array:
+def _edges(points: HullPoints, sign: float) -> Array:
     rows = _hull(points.x, points.truth, sign)
     return np.diff(points.truth[rows]) / np.diff(points.x[rows])
 
 
 def best_pair(
-    points: Points, slopes: Callable[[float, int], Iterator[float]], offset: Callable[[float], float]
-) -> Pair | None:
+    points: HullPoints, slopes: Callable[[float, int], Iterator[float]], offset: Callable[[float], float]
+) -> LinePair | None:
     """The pair with the least largest error out of slopes and offsets on a grid; None if no slope is usable.
 
     `slopes(near, side)` gives the grid's slopes from one on, downwards (-1) or upwards (+1); `offset(wanted)` the
     nearest offset of the grid.
     """
     near = best_slope(points)
-    best: Pair | None = None
+    best: LinePair | None = None
     for side in (-1, 1):
         for tried, slope in enumerate(slopes(near, side)):
             bound = points.bound(slope)
@@ -106,5 +106,5 @@ def best_pair(
             constant = offset(-(high + low) / 2)
             error = max(abs(low + constant), abs(high + constant))
             if best is None or error < best.error:
-                best = Pair(slope, constant, error, 0.0)
+                best = LinePair(slope, constant, error, 0.0)
     return None if best is None else best._replace(bound=points.bound(near))

@@ -15,7 +15,7 @@ from ..words.errors import NotApplicable
 from .basis import stale_pack
 
 
-class Target(NamedTuple):
+class LoadTarget(NamedTuple):
     """Where a channel's table is written: the link, the first register, the layout."""
 
     source: ModbusSource
@@ -23,7 +23,7 @@ class Target(NamedTuple):
     layout: TableLayout
 
 
-def target_of(job: Job, channel: ContinuousChannel) -> Target:
+def target_of(job: Job, channel: ContinuousChannel) -> LoadTarget:
     """Where a channel's numbers go. Raises: NotApplicable with what is missing."""
     place = table_place(job, channel)
     if place is None:
@@ -42,7 +42,7 @@ def target_of(job: Job, channel: ContinuousChannel) -> Target:
         raise NotApplicable(
             f"No source speaks to {name}. Add it at Sources (F4), and say there whose registers they are."
         )
-    return Target(found[0], *place)
+    return LoadTarget(found[0], *place)
 
 
 def image_to_write(job: Job, channel: ContinuousChannel) -> TableImage:

@@ -31,8 +31,8 @@ OUTPUT_UNITS: dict[OutputKind, SignalUnit] = {
     "duty cycle": "%",
     "counts": "counts",
 }
-Source = Literal["data sheet of this unit", "data sheet of the type", "similar part", "measured", "assumed"]
-SOURCES: tuple[Source, ...] = get_args(Source)
+FigureOrigin = Literal["data sheet of this unit", "data sheet of the type", "similar part", "measured", "assumed"]
+SOURCES: tuple[FigureOrigin, ...] = get_args(FigureOrigin)
 RespondsTo = Literal["instantaneous", "mean", "true root-mean-square", "rectified mean, scaled for a sine"]
 
 
@@ -56,7 +56,7 @@ class Transducer(Frozen):
     range_high: Finite = 100.0
     output: OutputKind = "voltage"
     rating: Rating = Field(default_factory=Unrated)
-    source: Source = "data sheet of the type"
+    source: FigureOrigin = "data sheet of the type"
     responds_to: RespondsTo = "instantaneous"
     accuracy: Tolerance = Field(default_factory=Tolerance)
     measured_zero: MeasuredZero | None = None

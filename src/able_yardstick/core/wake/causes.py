@@ -41,7 +41,7 @@ class Meters(NamedTuple):
         return self.bridge if wiring == "bridge" and self.bridge is not None else self.usual
 
 
-class Row(NamedTuple):
+class CauseRow(NamedTuple):
     """A cause: where it can be, and what it makes of each look and test.
 
     `of_curves` are causes that only a signal with a curve has, `of_volts` only one whose pin takes volts. `is_a_break`
@@ -81,102 +81,102 @@ _SHORTED = level.broken("leads shorted", "shorted to return", "signal shorted", 
 _SUPPLY_LOST = level.broken("supply lost", "excitation lost", lowest=0.0)
 _PULL_UP_OPEN = level.broken("pull-up open")
 
-ROWS: dict[Cause, Row] = {
-    "healthy": Row(
+ROWS: dict[Cause, CauseRow] = {
+    "healthy": CauseRow(
         wirings=_EVERY, textures=_STEADY, level=level.as_expected, nudge=nudged.alive, shown=shown.AGREES,
         meters=Meters(metered.AGREES, pulses.BETWEEN), supply=supply.PRESENT, resistance=resistance.A_CIRCUIT,
         second_state=second_state.as_level("as expected", level.as_expected, _STEADY), burst=burst.NO_LINE,
     ),
-    "open lead": Row(
+    "open lead": CauseRow(
         wirings=_EVERY, textures=_STEADY, level=_OPEN, nudge=nudged.dead, shown=shown.AGREES,
         meters=Meters(metered.AGREES, pulses.HIGH, bridge=metered.NOT_NEGATIVE), supply=supply.PRESENT,
         resistance=resistance.OPEN, second_state=second_state.as_level("same", _OPEN, _STEADY), burst=burst.NO_LINE,
         is_a_break=True,
     ),
-    "no supply": Row(
+    "no supply": CauseRow(
         wirings=("voltage", "loop", "pull-up", "bridge", "pulses", "contact"), textures=_STEADY, level=_SUPPLY_LOST,
         nudge=nudged.dead, shown=shown.AGREES,
         meters=Meters(metered.AGREES, pulses.HIGH, bridge=metered.NOT_NEGATIVE), supply=supply.ABSENT,
         resistance=resistance.A_CIRCUIT, second_state=second_state.as_level("same", _SUPPLY_LOST, _STEADY),
         burst=burst.NO_LINE, is_a_break=True,
     ),
-    "short": Row(
+    "short": CauseRow(
         wirings=_EVERY, textures=_STEADY, level=_SHORTED, nudge=nudged.dead, shown=shown.AGREES,
         meters=Meters(metered.AGREES, pulses.LOW, bridge=metered.NOT_NEGATIVE), supply=supply.PRESENT,
         resistance=resistance.SHORT, second_state=second_state.as_level("same", _SHORTED, _STEADY),
         burst=burst.NO_LINE, is_a_break=True,
     ),
-    "swapped leads": Row(
+    "swapped leads": CauseRow(
         wirings=("loop", "millivolts", "bridge"), textures=_STEADY, level=level.swapped, nudge=nudged.turned_round,
         shown=shown.AGREES, meters=Meters(metered.AGREES, pulses.EITHER, bridge=metered.NEGATIVE),
         supply=supply.PRESENT, resistance=resistance.A_CIRCUIT,
         second_state=second_state.as_level("same", level.swapped, _STEADY), burst=burst.NO_LINE, is_a_break=True,
     ),
-    "missing pull-up": Row(
+    "missing pull-up": CauseRow(
         wirings=("pull-up", "pulses"), textures=_STEADY, level=_PULL_UP_OPEN, nudge=nudged.dead, shown=shown.AGREES,
         meters=Meters(metered.AGREES, pulses.LOW), supply=supply.PRESENT, resistance=resistance.A_CIRCUIT,
         second_state=second_state.as_level("same", _PULL_UP_OPEN, _STEADY), burst=burst.NO_LINE, is_a_break=True,
     ),
-    "not configured": Row(
+    "not configured": CauseRow(
         wirings=_EVERY, textures=("constant",), level=level.anywhere, nudge=nudged.dead, shown=shown.EITHER,
         meters=Meters(metered.SOUND_THERE, pulses.BETWEEN), supply=supply.PRESENT, resistance=resistance.A_CIRCUIT,
         second_state=second_state.SAME, burst=burst.NO_LINE,
     ),
-    "stuck": Row(
+    "stuck": CauseRow(
         wirings=_EVERY, textures=_STEADY, level=level.anywhere, nudge=nudged.dead, shown=shown.AGREES,
         meters=Meters(metered.CLOSE, pulses.AS_SEEN), supply=supply.PRESENT, resistance=resistance.A_CIRCUIT,
         second_state=second_state.SAME, burst=burst.NO_LINE,
     ),
-    "clipped": Row(
+    "clipped": CauseRow(
         wirings=_EVERY, textures=_STEADY, level=level.stopped_short, nudge=nudged.held_from_above,
         shown=shown.AGREES, meters=Meters(metered.AGREES, pulses.BETWEEN), supply=supply.PRESENT,
         resistance=resistance.A_CIRCUIT, second_state=second_state.HELD, burst=burst.NO_LINE, of_curves=True,
     ),
-    "chassis-ground offset": Row(
+    "chassis-ground offset": CauseRow(
         wirings=_EVERY, textures=_STEADY, level=level.offset, nudge=nudged.alive, shown=shown.AGREES,
         meters=Meters(metered.DIFFERS, pulses.EITHER), supply=supply.PRESENT, resistance=resistance.A_CIRCUIT,
         second_state=second_state.same_offset(level.offset, _STEADY), burst=burst.NO_LINE,
         of_curves=True, of_volts=True,
     ),
-    "wrong shunt": Row(
+    "wrong shunt": CauseRow(
         wirings=("loop",), textures=_STEADY, level=level.other_factor, nudge=nudged.unless_at_top,
         shown=shown.AGREES, meters=Meters(metered.AGREES, pulses.EITHER), supply=supply.PRESENT,
         resistance=resistance.A_CIRCUIT, second_state=second_state.same_factor(level.other_factor, _STEADY),
         burst=burst.NO_LINE,
     ),
-    "hum": Row(
+    "hum": CauseRow(
         wirings=_EVERY, textures=("line", "noisy"), level=level.as_expected, nudge=nudged.any_way,
         shown=shown.EITHER, meters=Meters(metered.ABOUT, pulses.EITHER), supply=supply.PRESENT,
         resistance=resistance.A_CIRCUIT, second_state=second_state.ANY, burst=burst.MAINS,
         of_curves=True, of_volts=True,
     ),
-    "floating": Row(
+    "floating": CauseRow(
         wirings=("voltage",), textures=("wander", "noisy", "line", "ramp"), level=level.anywhere,
         nudge=nudged.any_way, shown=shown.EITHER, meters=Meters(metered.DEAD, pulses.EITHER), supply=supply.PRESENT,
         resistance=resistance.EITHER, second_state=second_state.ANY, burst=burst.RESTLESS,
     ),
-    "intermittent": Row(
+    "intermittent": CauseRow(
         wirings=_EVERY, textures=("jumps",), level=level.anywhere, nudge=nudged.any_way, shown=shown.EITHER,
         meters=Meters(metered.EITHER, pulses.EITHER), supply=supply.PRESENT, resistance=resistance.EITHER,
         second_state=second_state.ANY, burst=burst.NO_LINE,
     ),
-    "drifting": Row(
+    "drifting": CauseRow(
         wirings=_EVERY, textures=("ramp",), level=level.anywhere, nudge=nudged.any_way, shown=shown.AGREES,
         meters=Meters(metered.EITHER, pulses.BETWEEN), supply=supply.PRESENT, resistance=resistance.A_CIRCUIT,
         second_state=second_state.ANY, burst=burst.NO_LINE, of_curves=True,
     ),
-    "slow": Row(
+    "slow": CauseRow(
         wirings=_EVERY, textures=("quiet", "constant", "ramp"), level=level.creeping, nudge=nudged.slowly,
         shown=shown.AGREES, meters=Meters(metered.AGREES, pulses.BETWEEN), supply=supply.PRESENT,
         resistance=resistance.A_CIRCUIT, second_state=second_state.EVENTUALLY, burst=burst.NO_LINE, of_curves=True,
     ),
-    "wrong unit or scale": Row(
+    "wrong unit or scale": CauseRow(
         wirings=_EVERY, textures=_STEADY, level=level.as_expected, nudge=nudged.alive, shown=shown.DIFFERS,
         meters=Meters(metered.AGREES, pulses.BETWEEN), supply=supply.PRESENT, resistance=resistance.A_CIRCUIT,
         second_state=second_state.as_level("as expected", level.as_expected, _STEADY), burst=burst.NO_LINE,
         of_curves=True,
     ),
-    "wrong link settings": Row(
+    "wrong link settings": CauseRow(
         wirings=_EVERY, textures=("impossible counts", "constant", "quiet"), level=level.wrong_words,
         nudge=nudged.any_way, shown=shown.EITHER, meters=Meters(metered.EITHER, pulses.EITHER),
         supply=supply.PRESENT, resistance=resistance.A_CIRCUIT, second_state=second_state.ANY, burst=burst.NO_LINE,
@@ -189,7 +189,7 @@ def causes_for(channel: WiredChannel) -> tuple[Cause, ...]:
     return tuple(cause for cause in CAUSES if _is_possible(ROWS[cause], channel) and not _is_wired(cause, channel))
 
 
-def _is_possible(row: Row, channel: WiredChannel) -> bool:
+def _is_possible(row: CauseRow, channel: WiredChannel) -> bool:
     is_curve = isinstance(channel, ContinuousChannel)
     takes_volts = channel.path.pin_unit == "V"
     return wiring_of(channel) in row.wirings and (is_curve or not row.of_curves) and (takes_volts or not row.of_volts)

@@ -28,7 +28,7 @@ _SLOW_HZ = 3.0
 _WORD_BYTE = 256
 
 
-class Line(NamedTuple):
+class SpectralLine(NamedTuple):
     """The strongest line of a spectrum: its amplitude is that of the sine, in the pin's unit."""
 
     frequency_hz: float
@@ -50,7 +50,7 @@ class Figures(NamedTuple):
     noise_value: float | None
     peak_to_peak_value: float | None
     allowed_noise: float
-    line: Line | None
+    line: SpectralLine | None
     drift_per_minute: float
     distinct: int
     smoothed_over: float
@@ -138,7 +138,7 @@ def _detrended(times: Array, pins: Array) -> tuple[float, Array]:
     return slope, pins - pins.mean() - slope * centred
 
 
-def _line(times: Array, rest: Array) -> Line | None:
+def _line(times: Array, rest: Array) -> SpectralLine | None:
     """The strongest line by the discrete Fourier transform under a Hann window; None for a signal without any."""
     count = len(rest)
     if count < 4 * LEAST_SAMPLES or not np.any(rest):
@@ -154,7 +154,7 @@ def _line(times: Array, rest: Array) -> Line | None:
     share = float(power[max(at - 2, 0) : at + 3].sum()) / total if total else 0.0
     amplitude = float(np.sqrt(2 * share) * rest.std())
     half_rate = 0.5 / step
-    return Line(float(frequencies[at]), amplitude, share, bool(frequencies[at] > 0.9 * half_rate))
+    return SpectralLine(float(frequencies[at]), amplitude, share, bool(frequencies[at] > 0.9 * half_rate))
 
 
 def _smoothing(rest: Array) -> float:
@@ -183,7 +183,7 @@ class _Look(NamedTuple):
     counts: Array
     swapped: Array
     slope: float
-    line: Line | None
+    line: SpectralLine | None
     limit: float
 
 

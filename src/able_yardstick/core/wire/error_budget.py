@@ -41,7 +41,7 @@ class Budget(NamedTuple):
         return self.interval.expanded
 
 
-class _Source(NamedTuple):
+class _Limited(NamedTuple):
     """Something only known within limits: drawn at `shares` from -1 to 1 it gives the value indicated."""
 
     name: str
@@ -70,7 +70,7 @@ def budget_at(channel: ContinuousChannel, value: float) -> Budget:
     return Budget(value, tuple(rows), combined, sum(row.half_width for row in rows), remark)
 
 
-def _one_at_a_time(sources: list[_Source]) -> dict[_Source, Array]:
+def _one_at_a_time(sources: list[_Limited]) -> dict[_Limited, Array]:
     """Shares at which each source in turn stands a standard uncertainty up, then down, and all others are exact."""
     shares = {source: np.zeros(2 * len(sources)) for source in sources}
     for n, source in enumerate(sources):
@@ -98,25 +98,25 @@ def _curve_of(channel: ContinuousChannel) -> Curve:
     return curve
 
 
-def _sources(channel: ContinuousChannel, value: float) -> tuple[list[_Source], str]:
+def _sources(channel: ContinuousChannel, value: float) -> tuple[list[_Limited], str]:
     """Everything that is only known within limits, and a remark on what is left out."""
     found, remark = [], ""
     accuracy = _accuracy(channel, value)
     if not np.isfinite(accuracy):
         remark = "The transducer's class does not hold at this value, so its accuracy is left out: check its class."
     elif accuracy > 0:
-        found.append(_Source("transducer's accuracy", accuracy, channel.unit))
+        found.append(_Limited("transducer's accuracy", accuracy, channel.unit))
     path = channel.path
     for n, stage in enumerate(path.supplied):
         for part in stage.parts(channel.around):
             shared = path.converter.shares_supply and isinstance(stage, PullUp | Excitation)
             if part.half_width > 0 and not (shared and part.name in ("supply_v", "voltage_v")):
-                found.append(_Source(part.says, part.half_width, part.unit, n, part.name, part.value))
+                found.append(_Limited(part.says, part.half_width, part.unit, n, part.name, part.value))
     converter = path.converter
     if converter.reference_tolerance_percent > 0 and not follows_reference(channel):
         half = converter.reference_tolerance_percent / 100
-        found.append(_Source("converter's reference", 100 * half, "%", part="reference"))
-    found.append(_Source("one step of the converter", converter.resolution / 2, converter.unit, part="resolution"))
+        found.append(_Limited("converter's reference", 100 * half, "%", part="reference"))
+    found.append(_Limited("one step of the converter", converter.resolution / 2, converter.unit, part="resolution"))
     return found, remark
 
 
@@ -139,7 +139,7 @@ def _sheet_value(channel: ContinuousChannel, value: float) -> float:
     return float(channel.converted(value, channel.unit, channel.transducer.unit))
 
 
-def _indicated(channel: ContinuousChannel, curve: Curve, value: float, drawn: dict[_Source, Array]) -> Array:
+def _indicated(channel: ContinuousChannel, curve: Curve, value: float, drawn: dict[_Limited, Array]) -> Array:
     """The values indicated for a true value when sources stand at shares of their half-widths, shape (n,)."""
     path, around = channel.path, channel.around
     true = np.full(1, value)

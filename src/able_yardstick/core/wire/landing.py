@@ -9,7 +9,7 @@ from ..units.electrical import KIND_NAMES
 from ..words.errors import NoSuchThing, NotApplicable
 from ..words.numerals import significant
 
-Standing = Literal["free", "taken", "reserved", "shared", "yours"]
+LandingStanding = Literal["free", "taken", "reserved", "shared", "yours"]
 
 
 class Offer(NamedTuple):
@@ -18,7 +18,7 @@ class Offer(NamedTuple):
     controller: Controller
     terminal: Terminal
     kind: InputKind | None
-    standing: Standing
+    standing: LandingStanding
     holder: str
     why_not: str
 

@@ -35,7 +35,7 @@ _CURVE_SAMPLES = 513
 _UNCERTAIN_SAMPLES = 65
 
 
-class Line(NamedTuple):
+class DrawnLine(NamedTuple):
     """A drawn line: `style` names its look."""
 
     x: Array
@@ -74,7 +74,7 @@ class Band(NamedTuple):
 class PlotContent(NamedTuple):
     """Everything one plot shows. `y_range` is what must be in view; `words` say what is plotted."""
 
-    lines: tuple[Line, ...]
+    lines: tuple[DrawnLine, ...]
     marks: tuple[Marks, ...]
     bands: tuple[Band, ...]
     reach: tuple[float, float] | None
@@ -116,7 +116,7 @@ def curve_content(
     job: Job, channel: ContinuousChannel, plots: Plots, axis: tuple[float, float], shown: Pictured | None
 ) -> PlotContent:
     """The curve plot."""
-    lines: list[Line] = []
+    lines: list[DrawnLine] = []
     marks = _reading_marks(job, channel)
     words = ""
     if shown is not None:
@@ -125,7 +125,7 @@ def curve_content(
     nominal = nominal_curve(channel)
     if nominal is not None and (shown is None or shown.curve != nominal):
         signal = samples(axis, nominal)
-        lines.append(Line(signal, nominal.value(signal), "described"))
+        lines.append(DrawnLine(signal, nominal.value(signal), "described"))
         words += "; dashed: as described"
     if plots.knots:
         marks += _knots(job, channel)
@@ -166,13 +166,13 @@ def _whiskers(channel: ContinuousChannel, points: Points, y: Array, curve: AnyCu
     return Whiskers(points.signal, y, np.zeros(len(y)), upwards)
 
 
-def _curve_lines(curve: AnyCurve, axis: tuple[float, float]) -> list[Line]:
+def _curve_lines(curve: AnyCurve, axis: tuple[float, float]) -> list[DrawnLine]:
     signal = samples(axis, curve)
     inside = signal[curve.within(signal)]
-    lines = [Line(inside, curve.value(inside), "curve")]
+    lines = [DrawnLine(inside, curve.value(inside), "curve")]
     for part in (signal[signal <= curve.domain[0]], signal[signal >= curve.domain[1]]):
         if len(part) > 1:
-            lines.append(Line(part, curve.value(part), "beyond"))
+            lines.append(DrawnLine(part, curve.value(part), "beyond"))
     return lines
 
 
@@ -276,7 +276,7 @@ def _residual_content(
             bands.append(Band(signal, -times * half, times * half, "confidence"))
             shaded = "; shaded: 95 % band of the curve"
             shaded += f", drawn {times} times as wide" if times > 1 else ""
-    lines: list[Line] = []
+    lines: list[DrawnLine] = []
     if plots.uncertainty and shown is not None and shown.fitted is not None:
         lines, said = _uncertainty_lines(job, channel, shown.fitted, axis)
         shaded += said
@@ -301,15 +301,15 @@ def _residual_content(
 
 def _uncertainty_lines(
     job: Job, channel: ContinuousChannel, fitted: Fitted, axis: tuple[float, float]
-) -> tuple[list[Line], str]:
+) -> tuple[list[DrawnLine], str]:
     """What a further reading may miss by, and how much of the tolerance U leaves; without a tolerance U itself."""
-    lines: list[Line] = []
+    lines: list[DrawnLine] = []
     words = ""
     low, high = fitted.curve.domain
     inside = np.linspace(low, high, _UNCERTAIN_SAMPLES)
     half = fitted.prediction(inside) if fitted.dof > 0 else None
     if half is not None:
-        lines += [Line(inside, sign * half, "further") for sign in (1, -1)]
+        lines += [DrawnLine(inside, sign * half, "further") for sign in (1, -1)]
         words += "; dotted: of a further reading"
     reach = reach_of(job, channel, fitted.spec.model)
     if reach is None:
@@ -324,7 +324,7 @@ def _uncertainty_lines(
         (pins >= high, "accepted beyond"),
     )
     for rows, style in pieces:
-        lines += [Line(pins[rows], sign * left[rows], style) for sign in (1, -1)]
+        lines += [DrawnLine(pins[rows], sign * left[rows], style) for sign in (1, -1)]
     return lines, words + ("; green: tolerance less U" if channel.tolerance.is_stated else "; green: U")
 
 
@@ -370,18 +370,18 @@ def _packing_content(
     converter = channel.path.converter
     errors = packing_errors(packed.form, believed(channel, use.curve), converter.nominal)
     signal = converter.inverse(converter.every_count())
-    lines = [Line(signal, errors, "error")]
+    lines = [DrawnLine(signal, errors, "error")]
     worst = packed.cost.in_reach or packed.cost.overall
     size = max(abs(worst.error), 1e-12 * channel.span)
     words = f"packed minus calibration at every one of {len(errors)} counts"
     if packed.table is not None:
         inside = use.curve.within(signal)
         even = packing_errors(packed.table.even, believed(channel, use.curve), converter.nominal)
-        lines.insert(0, Line(signal[inside], even[inside], "even"))
+        lines.insert(0, DrawnLine(signal[inside], even[inside], "even"))
         words += "; dashed: evenly spaced, best values too"
         size = max(size, packed.table.even_error)
         if packed.bound is not None:
-            lines += [Line(np.array(axis), np.full(2, sign * packed.bound), "bound") for sign in (1, -1)]
+            lines += [DrawnLine(np.array(axis), np.full(2, sign * packed.bound), "bound") for sign in (1, -1)]
             words += "; dotted: proven bound"
     marks = (Marks("worst", np.array([worst.signal]), np.array([worst.error])),)
     bands = _tolerance_band(channel, axis, use.curve)
@@ -420,7 +420,7 @@ def _proof_content(
     current = [c.shown - c.reference for c in checks if not c.stale]
     if len(current) > 1:
         shift = float(np.mean(current))
-        lines.append(Line(np.array(axis), np.array([shift, shift]), "shift"))
+        lines.append(DrawnLine(np.array(axis), np.array([shift, shift]), "shift"))
     words = "controller minus reference" + ("; dotted: the common shift" if lines else "")
     words = words if rows else "no checks yet: enter a reference value and what the controller shows"
     return PlotContent(tuple(lines), tuple(marks), tuple(bands), None, _even(marks, bands), words, stems=True)

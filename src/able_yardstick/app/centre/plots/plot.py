@@ -13,10 +13,10 @@ from ...frame.theme import Theme, bold, font
 from ..rule.layout import GUTTER, RIGHT
 from ..rule.pointing import look_closer, point
 from ..sight import Sight
-from .content import Band, Line, MarkKind, Marks, PlotContent, Whiskers
+from .content import Band, DrawnLine, MarkKind, Marks, PlotContent, Whiskers
 
 
-class Look(NamedTuple):
+class MarkLook(NamedTuple):
     """How a kind of mark is drawn."""
 
     symbol: str
@@ -25,19 +25,19 @@ class Look(NamedTuple):
     is_hollow: bool = False
 
 
-_LOOKS: dict[MarkKind, Look] = {
-    "up": Look("t1", "teal"),
-    "down": Look("t", "teal", is_hollow=True),
-    "plain": Look("o", "teal"),
-    "excluded": Look("x", "red", is_hollow=True),
-    "knot": Look("s", "ink", 6),
-    "found": Look("d", "muted", 8, is_hollow=True),
-    "left": Look("o", "teal"),
-    "failed": Look("o", "red"),
-    "stale": Look("o", "muted", is_hollow=True),
-    "rated": Look("s", "blue", is_hollow=True),
-    "assumed": Look("p", "accent", is_hollow=True),
-    "worst": Look("o", "red", is_hollow=True),
+_LOOKS: dict[MarkKind, MarkLook] = {
+    "up": MarkLook("t1", "teal"),
+    "down": MarkLook("t", "teal", is_hollow=True),
+    "plain": MarkLook("o", "teal"),
+    "excluded": MarkLook("x", "red", is_hollow=True),
+    "knot": MarkLook("s", "ink", 6),
+    "found": MarkLook("d", "muted", 8, is_hollow=True),
+    "left": MarkLook("o", "teal"),
+    "failed": MarkLook("o", "red"),
+    "stale": MarkLook("o", "muted", is_hollow=True),
+    "rated": MarkLook("s", "blue", is_hollow=True),
+    "assumed": MarkLook("p", "accent", is_hollow=True),
+    "worst": MarkLook("o", "red", is_hollow=True),
 }
 _MANY_SAMPLES = 2000
 _GRIP = 9  # pixels around a knot that take hold of it
@@ -183,7 +183,7 @@ class AlignedPlot(QFrame):
                 region.setZValue(-5)
                 item.addItem(region, ignoreBounds=True)
 
-    def _draw_line(self, item: pg.PlotItem, line: Line) -> None:
+    def _draw_line(self, item: pg.PlotItem, line: DrawnLine) -> None:
         color, style = {
             "curve": ("ink", Qt.PenStyle.SolidLine),
             "beyond": ("ink", Qt.PenStyle.DashLine),

@@ -12,16 +12,16 @@ from ....core.words.errors import BadTable, YardstickError
 from ....core.words.numerals import parse_number
 from ...frame.theme import font
 from ...panel.fields import FieldBase, TextField, heading, label, rule_line
-from ...panel.record_form import RecordForm, Row, TickField, plain
+from ...panel.record_form import FieldRow, RecordForm, TickField, plain
 from .part_fields import Fields
 
 _REGISTER = (
-    Row("Formula", ("formula",), kind="text"),
-    Row("it comes to", ("unit",), kind="text", optional=True, hint="a plain number"),
-    Row("Rounded", ("rounding",), kind="choice", choices=tuple((one, one) for one in get_args(Rounding))),
-    Row("Register", ("bits",), kind="choice", choices=((16, "16 bits"), (32, "32 bits: two words"))),
-    Row("it holds signed numbers", ("signed",), kind="tick"),
-    Row("the high word comes first", ("high_word_first",), kind="tick", only_if=lambda one: one.bits == 32),
+    FieldRow("Formula", ("formula",), kind="text"),
+    FieldRow("it comes to", ("unit",), kind="text", optional=True, hint="a plain number"),
+    FieldRow("Rounded", ("rounding",), kind="choice", choices=tuple((one, one) for one in get_args(Rounding))),
+    FieldRow("Register", ("bits",), kind="choice", choices=((16, "16 bits"), (32, "32 bits: two words"))),
+    FieldRow("it holds signed numbers", ("signed",), kind="tick"),
+    FieldRow("the high word comes first", ("high_word_first",), kind="tick", only_if=lambda one: one.bits == 32),
 )
 
 

@@ -4,13 +4,13 @@ from ....core.document.channel import AnyChannel, TwoStateChannel
 from ....core.stages import PulsePullUp
 from ....core.words.numerals import parse_number
 from ...panel.fields import TextField
-from ...panel.record_form import RecordForm, Row, TickField, plain
+from ...panel.record_form import FieldRow, RecordForm, TickField, plain
 from .part_fields import Fields
 
 _PULL_UP = (
-    Row("Pulled up by", ("resistance_ohm",), "Ω"),
-    Row("to", ("supply_v",), "V"),
-    Row("closed it is at", ("low_v",), "V"),
+    FieldRow("Pulled up by", ("resistance_ohm",), "Ω"),
+    FieldRow("to", ("supply_v",), "V"),
+    FieldRow("closed it is at", ("low_v",), "V"),
 )
 
 

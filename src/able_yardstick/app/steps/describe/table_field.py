@@ -5,7 +5,7 @@ from collections.abc import Callable, Sequence
 from PySide6.QtWidgets import QComboBox, QGridLayout, QPlainTextEdit, QPushButton, QWidget
 
 from ....core.words.errors import BadTable, YardstickError
-from ....files.tables import Grid, parse_grid, pick
+from ....files.tables import TextGrid, parse_grid, pick
 from ...frame.theme import font
 from ...panel.fields import FieldBase, label
 from ...panel.record_form import plain
@@ -46,7 +46,7 @@ class TableField(FieldBase):
         if not self.text.document().isModified() and self.text.toPlainText() != rows:
             self.text.setPlainText(rows)
 
-    def _grid(self) -> Grid | None:
+    def _grid(self) -> TextGrid | None:
         try:
             return parse_grid(self.text.toPlainText())
         except YardstickError:
@@ -87,7 +87,7 @@ class TableField(FieldBase):
         self.fail("")
 
 
-def _words_of(grid: Grid, column: int) -> str:
+def _words_of(grid: TextGrid, column: int) -> str:
     heading = grid.headings[column] if column < len(grid.headings) else None
     words = " ".join(part for part in (heading.name, heading.unit) if part) if heading else ""
     return words or f"column {column + 1}"

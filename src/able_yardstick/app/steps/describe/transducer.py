@@ -25,7 +25,7 @@ from ....core.words.numerals import parse_number, significant
 from ....core.words.record import InvalidRecord, first_complaint
 from ....core.words.tolerance import Tolerance
 from ...panel.fields import ChoiceField, Complaint, TextField, heading, label, rule_line
-from ...panel.record_form import RecordForm, Row, plain
+from ...panel.record_form import FieldRow, RecordForm, plain
 from ...panel.sentences import tolerance_sentence
 from .part_fields import Fields
 from .rating_rows import RATING_ROWS
@@ -52,16 +52,18 @@ def _resistive_thermometer(part: Any) -> bool:
 
 
 _LIMITS = (
-    Row("Supply", ("supply_v",), "V nominal"),
-    Row("it may be", ("supply_least_v", "supply_most_v"), "V", optional=True, between="to", hint="?"),
-    Row("Signal within", ("signal_low", "signal_high"), "{out}", optional=True, between="to", hint="?"),
-    Row("Noise, 1 σ", ("noise",), "{out}", optional=True, hint="not stated"),
-    Row("Response, 63 %", ("response_s",), "s", optional=True, hint="not stated"),
-    Row("Survives", ("overload",), "{unit}", optional=True, hint="overload not stated"),
-    Row("Gives the", ("responds_to",), kind="choice", choices=_MEANS, only_if=_alternating),
-    Row("its output is an open collector", ("open_collector",), kind="tick", only_if=_frequency),
-    Row("Warms by", ("dissipation_mw_k",), "mW/K", optional=True, hint="not stated", only_if=_resistive_thermometer),
-    Row("its leads must not be swapped", ("polarity_matters",), kind="tick"),
+    FieldRow("Supply", ("supply_v",), "V nominal"),
+    FieldRow("it may be", ("supply_least_v", "supply_most_v"), "V", optional=True, between="to", hint="?"),
+    FieldRow("Signal within", ("signal_low", "signal_high"), "{out}", optional=True, between="to", hint="?"),
+    FieldRow("Noise, 1 σ", ("noise",), "{out}", optional=True, hint="not stated"),
+    FieldRow("Response, 63 %", ("response_s",), "s", optional=True, hint="not stated"),
+    FieldRow("Survives", ("overload",), "{unit}", optional=True, hint="overload not stated"),
+    FieldRow("Gives the", ("responds_to",), kind="choice", choices=_MEANS, only_if=_alternating),
+    FieldRow("its output is an open collector", ("open_collector",), kind="tick", only_if=_frequency),
+    FieldRow(
+        "Warms by", ("dissipation_mw_k",), "mW/K", optional=True, hint="not stated", only_if=_resistive_thermometer
+    ),
+    FieldRow("its leads must not be swapped", ("polarity_matters",), kind="tick"),
 )
 
 
@@ -127,9 +129,9 @@ class TransducerFields(Fields):
         )
         self.limits = RecordForm(_LIMITS, lambda changes: self._transducer("limits", **changes))
         accuracy = (
-            Row("Accuracy ±", ("constant",), "{unit}"),
-            Row("and of reading", ("of_reading",), "%"),
-            Row("and of span", ("of_span",), "%"),
+            FieldRow("Accuracy ±", ("constant",), "{unit}"),
+            FieldRow("and of reading", ("of_reading",), "%"),
+            FieldRow("and of span", ("of_span",), "%"),
         )
         self.accuracy = RecordForm(accuracy, self._put_accuracy)
         self.add(rule_line(), heading("Limits and accuracy"), self.limits, self.supply_measured, self.accuracy)

@@ -11,7 +11,7 @@ from ....core.document.nominal import nominal_curve, zero_of
 from ....core.fit.assumed import standing_of
 from ....core.fit.budget import FitBudget, fit_budget, reach_of
 from ....core.fit.inputs import fit_inputs
-from ....core.fit.linearity import Run, linearity_of
+from ....core.fit.linearity import ReadingRun, linearity_of
 from ....core.fit.on_offer import candidates_of, recommended, worth_in
 from ....core.gather.points import Points, points_of
 from ....core.job.in_force import curve_in_use
@@ -28,8 +28,8 @@ from ...frame.theme import Theme, bold
 from ...frame.widgets import discard
 from ...frame.workbench import Workbench, now
 from ...panel.fields import ChoiceField, Complaint, FoldButton, TextField, heading, label, rule_line
-from ...panel.figures import Figures
-from ...panel.record_form import RecordForm, Row, plain
+from ...panel.figures import FigureTable
+from ...panel.record_form import FieldRow, RecordForm, plain
 from ...panel.sentences import tolerance_sentence
 from ...panel.step_panel import StepPanel
 from .rows import CandidateRow, Sizes
@@ -49,9 +49,9 @@ _MOST_LINES = 16
 _FIRST_SEEN: tuple[ModelName, ...] = ("nominal", "two-point", "through-zero", "line", "poly2", "table")
 _WEIGHINGS = (("own uncertainty", "by their own uncertainty"), ("all the same", "all the same"))
 _SETTINGS = (
-    Row("Weigh readings", ("weigh",), kind="choice", choices=_WEIGHINGS),
-    Row("Robust: name readings that lie far off", ("robust",), kind="tick"),
-    Row("Formula of x", ("formula",), kind="text", hint="p*x/(q+x)+r, x is the signal"),
+    FieldRow("Weigh readings", ("weigh",), kind="choice", choices=_WEIGHINGS),
+    FieldRow("Robust: name readings that lie far off", ("robust",), kind="tick"),
+    FieldRow("Formula of x", ("formula",), kind="text", hint="p*x/(q+x)+r, x is the signal"),
 )
 
 
@@ -114,11 +114,11 @@ class FitPanel(StepPanel):
         self._trust = label("", "muted", 12)
         self.worth = label("", "", 12)
         self.linearity_title = heading("Linearity of the sensor")
-        self.linearity = Figures("Linearity of the sensor")
+        self.linearity = FigureTable("Linearity of the sensor")
         self.linearity_says = label("", "muted", 11)
         self.uncertainty_title = heading("")
         self.budget_place = label("", "muted", 11)
-        self.budget = Figures("Budget of the expanded uncertainty")
+        self.budget = FigureTable("Budget of the expanded uncertainty")
         self.budget_remarks = label("", "muted", 11)
         self._reach = label("")
         for widget in (
@@ -324,7 +324,7 @@ class FitPanel(StepPanel):
         self._show_standing(channel, bool(points.rows))
         directions = tuple(row.reading.direction for row in points.rows)
         stops = fit_inputs(job, channel).repeats
-        run = Run(points.signal, points.reference, directions, channel.range, nominal_curve(channel), stops)
+        run = ReadingRun(points.signal, points.reference, directions, channel.range, nominal_curve(channel), stops)
         found = linearity_of(run)
         self.linearity.show_rows(("", channel.unit, "% of span"), linearity_rows(found), self.theme)
         self.linearity.setToolTip(linearity_meanings(found))

@@ -6,7 +6,7 @@ from ....core.document.channel import ContinuousChannel
 from ....core.job.entries import finish_write, keep_write
 from ....core.journal.records import WriteRecord
 from ....core.journal.table_image import TableImage
-from ....core.results.loading import Target, image_to_write, target_of
+from ....core.results.loading import LoadTarget, image_to_write, target_of
 from ....core.words.errors import NotApplicable
 from ...frame.workbench import Workbench, new_id, now
 
@@ -70,7 +70,7 @@ def _written(
     return found.differences
 
 
-def _opened(target: Target) -> Modbus:
+def _opened(target: LoadTarget) -> Modbus:
     link = Modbus(target.source.with_(feeds=(), history=None, history_feeds=()))
     link.open()
     return link

@@ -11,7 +11,7 @@ from ....core.curves import AnyCurve, ComposedCurve, MonotoneCubic, Table
 from ....core.document.channel import ContinuousChannel
 from ....core.forms.any_form import AnyForm
 from ....core.forms.expression import FormulaText
-from ....core.forms.function import Function
+from ....core.forms.function import CodeFunction
 from ....core.forms.table import Knots
 from ....core.job.in_force import curve_in_use
 from ....core.pack.inputs import pack_inputs
@@ -130,7 +130,7 @@ class PackPanel(StepPanel):
         if not self.bench.has_numbers(self.channel):
             return ()
         form = packed_now(self.bench.job, self.channel).form
-        made_of = form.of if isinstance(form, Function) else form
+        made_of = form.of if isinstance(form, CodeFunction) else form
         return tuple(zip(made_of.signals, made_of.values, strict=True)) if isinstance(made_of, Knots) else ()
 
     def _put_positions(self, text: str) -> None:
@@ -218,12 +218,12 @@ class PackPanel(StepPanel):
         self._show_packed(channel, packed)
 
     def _show_packed(self, channel: ContinuousChannel, packed: Packed | None) -> None:
-        is_text = packed is not None and isinstance(packed.form, Function | FormulaText)
+        is_text = packed is not None and isinstance(packed.form, CodeFunction | FormulaText)
         self.numbers.setVisible(packed is not None and not is_text)
         self._text.setVisible(is_text)
         if packed is None:
             return
-        if isinstance(packed.form, Function | FormulaText):
+        if isinstance(packed.form, CodeFunction | FormulaText):
             self._text.setPlainText(packed.form.text)
         else:
             self._show_numbers(channel, packed.form)

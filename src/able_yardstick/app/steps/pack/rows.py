@@ -5,7 +5,7 @@ from typing import Any
 from ....core.forms.any_form import FORMS
 from ....core.forms.spec import PackSpec
 from ....core.forms.table import Knots
-from ...panel.record_form import Row
+from ...panel.record_form import FieldRow
 
 _STRAIGHT = ("slope", "divisor", "formula", "words")
 _HELD: dict[str, str] = {form.model_fields["kind"].default: form.held for form in FORMS}
@@ -33,48 +33,49 @@ def is_placed(spec: PackSpec) -> bool:
 _steps_values = _forms("knots", "ends", "span", "ratio")
 
 FORM_ROWS = (
-    Row("Made of", ("code_of",), kind="choice", only_if=lambda spec: spec.form in ("st", "c"), choices=(
+    FieldRow("Made of", ("code_of",), kind="choice", only_if=lambda spec: spec.form in ("st", "c"), choices=(
         (None, "what the curve needs"), ("slope", "slope and offset"), ("knots", "a table of knots"),
         ("poly", "a polynomial"), ("ratio", "an integer ratio"), ("fixed", "fixed point"),
     )),
-    Row("Knots", ("spacing",), kind="choice", only_if=_table, choices=(
+    FieldRow("Knots", ("spacing",), kind="choice", only_if=_table, choices=(
         ("best", "best placed"), ("even", "evenly spaced"), ("fixed", "at fixed signals"), ("own", "put by hand"),
     )),
-    Row("How many", ("knots",), kind="whole", only_if=lambda spec: is_placed(spec) and spec.max_error is None),
-    Row("Steps", ("signal_step", "value_step"), suffix="{unit}", between="{pin}", optional=True, hint="any",
+    FieldRow("How many", ("knots",), kind="whole", only_if=lambda spec: is_placed(spec) and spec.max_error is None),
+    FieldRow("Steps", ("signal_step", "value_step"), suffix="{unit}", between="{pin}", optional=True, hint="any",
         only_if=is_placed),
-    Row("Value step", ("value_step",), suffix="{unit}", optional=True, hint="any",
+    FieldRow("Value step", ("value_step",), suffix="{unit}", optional=True, hint="any",
         only_if=lambda spec: _steps_values(spec) and not is_placed(spec)),
-    Row("Decimals", ("decimals",), kind="whole", optional=True, hint="all", only_if=_forms(*_STRAIGHT)),
-    Row("Or digits", ("significant",), kind="whole", optional=True, hint="all",
+    FieldRow("Decimals", ("decimals",), kind="whole", optional=True, hint="all", only_if=_forms(*_STRAIGHT)),
+    FieldRow("Or digits", ("significant",), kind="whole", optional=True, hint="all",
         only_if=lambda spec: spec.form in _STRAIGHT[:3] and spec.decimals is None),
-    Row("Integers", ("int_bits",), kind="choice", choices=((16, "16 bits"), (32, "32 bits")),
+    FieldRow("Integers", ("int_bits",), kind="choice", choices=((16, "16 bits"), (32, "32 bits")),
         only_if=_forms("ratio", "fixed")),
-    Row("Division", ("rounding",), kind="choice", only_if=_forms("ratio"), choices=(
+    FieldRow("Division", ("rounding",), kind="choice", only_if=_forms("ratio"), choices=(
         ("nearest", "to nearest"), ("truncate", "cuts off"), ("floor", "towards below"),
     )),
-    Row("Order", ("order",), kind="choice", only_if=_forms("ratio"), choices=(
+    FieldRow("Order", ("order",), kind="choice", only_if=_forms("ratio"), choices=(
         ("multiply first", "multiplies first"), ("divide first", "divides first"),
     )),
-    Row("Fraction bits", ("fraction_bits",), kind="whole", optional=True, hint="as many as fit",
+    FieldRow("Fraction bits", ("fraction_bits",), kind="whole", optional=True, hint="as many as fit",
         only_if=_forms("fixed")),
-    Row("Degree", ("degree",), kind="whole", only_if=_forms("poly", "formula")),
-    Row("Called", ("channel_name",), kind="text", optional=True, hint="signal", only_if=_forms("formula", "st", "c")),
-    Row("Registers", ("number_type",), kind="choice", only_if=_forms("words"), choices=(
+    FieldRow("Degree", ("degree",), kind="whole", only_if=_forms("poly", "formula")),
+    FieldRow("Called", ("channel_name",), kind="text", optional=True, hint="signal",
+        only_if=_forms("formula", "st", "c")),
+    FieldRow("Registers", ("number_type",), kind="choice", only_if=_forms("words"), choices=(
         ("f32", "32-bit float"), ("s16", "16-bit signed"), ("u16", "16-bit unsigned"), ("s32", "32-bit signed"),
         ("u32", "32-bit unsigned"),
     )),
-    Row("Words", ("word_order",), kind="choice", only_if=_forms("words"), choices=(
+    FieldRow("Words", ("word_order",), kind="choice", only_if=_forms("words"), choices=(
         ("high word first", "high word first"), ("low word first", "low word first"),
     )),
 )  # fmt: skip
 
 RARE_ROWS = (
-    Row("Or within ±", ("max_error",), suffix="{unit}", optional=True, hint="any",
+    FieldRow("Or within ±", ("max_error",), suffix="{unit}", optional=True, hint="any",
         only_if=lambda spec: is_placed(spec) and spec.spacing == "best"),
-    Row("Signal ends", ("signal_low", "signal_high"), suffix="{pin}", between="to", optional=True, hint="auto",
+    FieldRow("Signal ends", ("signal_low", "signal_high"), suffix="{pin}", between="to", optional=True, hint="auto",
         only_if=lambda spec: spec.form in ("ends", "span") or is_placed(spec)),
-    Row("Limits", ("limit_low", "limit_high"), suffix="{unit}", between="to", optional=True, hint="none",
+    FieldRow("Limits", ("limit_low", "limit_high"), suffix="{unit}", between="to", optional=True, hint="none",
         only_if=lambda spec: spec.form == "slope" or _table(spec)),
 )  # fmt: skip
 _RARE = ("max_error", "signal_low", "signal_high", "limit_low", "limit_high")

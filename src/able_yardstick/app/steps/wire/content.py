@@ -15,7 +15,7 @@ from ....core.words.errors import YardstickError
 from ....core.words.numerals import decimals_for, fixed
 
 
-class Block(NamedTuple):
+class PathBlock(NamedTuple):
     """Something drawn between two nodes: `kind` names its symbol."""
 
     kind: str
@@ -36,7 +36,7 @@ class NodeColumn(NamedTuple):
 class WireContent(NamedTuple):
     """A path from left to right: one block before every node but the first, and rows of values."""
 
-    blocks: tuple[Block, ...]
+    blocks: tuple[PathBlock, ...]
     nodes: tuple[NodeColumn, ...]
     rows: tuple[tuple[str, tuple[str, ...]], ...]
     at: Callable[[float], tuple[str, ...]]
@@ -77,15 +77,15 @@ def _continuous(job: Job, channel: ContinuousChannel) -> WireContent:
     place = landed(job, channel)
     part = channel.transducer
     keys = [node.key for node in nodes]
-    blocks: list[Block] = []
+    blocks: list[PathBlock] = []
     if "quantity" in keys:
-        blocks.append(Block("transducer", channel.tag, part.output))
+        blocks.append(PathBlock("transducer", channel.tag, part.output))
     blocks += [_stage_block(stage) for stage in channel.path.stages]
     if "counts" in keys:
         bits = channel.path.converter.bits
-        blocks.append(Block("converter", place.terminal.title if place else "Converter", f"{bits} bit"))
+        blocks.append(PathBlock("converter", place.terminal.title if place else "Converter", f"{bits} bit"))
     if "shown" in keys:
-        blocks.append(Block("controller", "Controller", "its numbers"))
+        blocks.append(PathBlock("controller", "Controller", "its numbers"))
     ends = end_rows(job, channel)
     rows = tuple((row.title, tuple(n.text(v) for n, v in zip(nodes, row.values, strict=True))) for row in ends)
 
@@ -100,8 +100,8 @@ def _continuous(job: Job, channel: ContinuousChannel) -> WireContent:
     return WireContent(tuple(blocks), columns, rows, at, *_landing_words(job, channel, place), words, loop)
 
 
-def _stage_block(stage: AnyStage) -> Block:
-    return Block(stage.kind, stage.title, stage.caption)
+def _stage_block(stage: AnyStage) -> PathBlock:
+    return PathBlock(stage.kind, stage.title, stage.caption)
 
 
 def _landing_words(job: Job, channel: WiredChannel, place: Landed | None) -> tuple[str, str, bool, str]:
@@ -134,8 +134,8 @@ def _contact(job: Job, channel: TwoStateChannel) -> WireContent:
     titles += ["at the pin"] if path.stages else []
     nodes = [("quantity", "state", ""), *zip(keys, titles, path.node_units, strict=True)]
     nodes.append(("counts", "converter", "counts"))
-    blocks = [Block("contact", channel.tag, "contact"), *(_stage_block(stage) for stage in path.stages)]
-    blocks.append(Block("converter", place.terminal.title if place else "Converter", f"{path.converter.bits} bit"))
+    blocks = [PathBlock("contact", channel.tag, "contact"), *(_stage_block(stage) for stage in path.stages)]
+    blocks.append(PathBlock("converter", place.terminal.title if place else "Converter", f"{path.converter.bits} bit"))
     decimals = decimals_for(max(abs(level) for level in channel.pin_levels) / 200 or 0.01)
 
     def texts(state: str, level: float) -> tuple[str, ...]:

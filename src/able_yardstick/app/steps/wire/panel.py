@@ -27,16 +27,16 @@ from ...frame.theme import Theme
 from ...frame.widgets import discard
 from ...frame.workbench import Workbench
 from ...panel.fields import ChoiceField, Complaint, TextField, heading, label, rule_line
-from ...panel.record_form import RecordForm, Row, plain
+from ...panel.record_form import FieldRow, RecordForm, plain
 from ...panel.step_panel import StepPanel
 from .pairs_box import PairsBox
 from .parts import BudgetTable, CheckList, Fold, StageBlock, TerminalTable
 from .stage_rows import CONVERTER_ROWS, STAGE_ROWS
 
 _LANDING_ROWS = (
-    Row("Cable", ("length_m", "lead_ohm"), "m, Ω", between=","),
-    Row("Shield", ("shield",), kind="text", optional=True, hint="not said"),
-    Row("the controller has this input enabled", ("enabled",), kind="tick"),
+    FieldRow("Cable", ("length_m", "lead_ohm"), "m, Ω", between=","),
+    FieldRow("Shield", ("shield",), kind="text", optional=True, hint="not said"),
+    FieldRow("the controller has this input enabled", ("enabled",), kind="tick"),
 )
 _BUDGET_WAIT_MS = 40
 # parts that can be solved backwards: the row's title, what is typed, its unit

@@ -27,7 +27,7 @@ from ...frame.state_mark import draw_state
 from ...frame.theme import Theme, bold, font
 from ...frame.widgets import discard
 from ...panel.fields import FoldButton, TextField, label
-from ...panel.record_form import RecordForm, Row
+from ...panel.record_form import FieldRow, RecordForm
 
 _UNIT_BREAK = re.compile(r"(\d) (?=[^\W\d]|[°Ω%µ])")
 _LEVELS = {"pass": "ok", "look": "look", "fault": "fault"}
@@ -40,7 +40,7 @@ class StageBlock(QWidget):
     moved = Signal(int)
     removed = Signal()
 
-    def __init__(self, rows: Sequence[Row], put: Callable[[dict[str, Any]], None], *, fixed: bool = False) -> None:
+    def __init__(self, rows: Sequence[FieldRow], put: Callable[[dict[str, Any]], None], *, fixed: bool = False) -> None:
         super().__init__()
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)

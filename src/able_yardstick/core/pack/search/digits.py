@@ -5,7 +5,7 @@ from itertools import takewhile
 from math import copysign, floor, log10
 from typing import NamedTuple
 
-from ...regression.worst_error import Pair, Points, best_pair, best_slope
+from ...regression.worst_error import HullPoints, LinePair, best_pair, best_slope
 from ...words.errors import OutOfRange
 
 MOST_DECIMALS = 15
@@ -68,7 +68,7 @@ class Digits(NamedTuple):
         return round(number + side * 10.0**-places, places)
 
 
-def best_line(points: Points, digits: Digits) -> Pair:
+def best_line(points: HullPoints, digits: Digits) -> LinePair:
     """The best slope and offset of a length.
 
     Raises: OutOfRange if every slope of that length is 0.
@@ -76,14 +76,14 @@ def best_line(points: Points, digits: Digits) -> Pair:
     if not digits.are_limited:
         slope = best_slope(points)
         low, high = points.extremes(slope)
-        return Pair(slope, -(high + low) / 2, points.bound(slope), points.bound(slope))
+        return LinePair(slope, -(high + low) / 2, points.bound(slope), points.bound(slope))
     _refuse_nothing(best_slope(points), digits, "slope")
     found = best_pair(points, digits.outwards, digits.nearest)
     assert found is not None  # the grid of slopes has no end
     return found
 
 
-def best_divisor(points: Points, digits: Digits) -> Pair:
+def best_divisor(points: HullPoints, digits: Digits) -> LinePair:
     """The best divisor and constant of a length; `slope` of the pair is the divisor.
 
     Raises: OutOfRange if every divisor of that length is 0.
@@ -107,7 +107,7 @@ def _refuse_nothing(wanted: float, digits: Digits, what: str) -> None:
         raise OutOfRange(f"With {digits.words} the {what} {wanted:.3g} becomes 0. Choose more decimals.", found=wanted)
 
 
-def decimals_enough(points: Points, allowed: float) -> int | None:
+def decimals_enough(points: HullPoints, allowed: float) -> int | None:
     """The fewest decimals with which rounding adds no more than `allowed` to the error of the best line.
 
     None if even 15 are not enough.

@@ -20,7 +20,7 @@ from typing import Literal, NamedTuple
 Row = Sequence[float]
 
 
-class Link(NamedTuple):
+class Piece(NamedTuple):
     """A straight piece: it passes (`x`, `y`) with `slope`, and ends between the gates `touches` and `misses`."""
 
     x: float
@@ -76,8 +76,8 @@ class _Funnel:
     def __init__(self, x: Row, low: Row, high: Row) -> None:
         self._x, self._low, self._high = x, low, high
         self._feet, self._tops = _Side(x, low, 1.0), _Side(x, high, -1.0)
-        self.steepest: Link | None = None
-        self.flattest: Link | None = None
+        self.steepest: Piece | None = None
+        self.flattest: Piece | None = None
 
     def add(self, gate: int, has_low: bool = True, has_high: bool = True) -> Literal["below", "above"] | None:
         """Take one more gate, or say that every line passes below or above it."""
@@ -87,9 +87,9 @@ class _Funnel:
         if has_high and self.flattest is not None and self.flattest.at(at) > above:
             return "above"
         if has_high and self._feet and (self.steepest is None or self.steepest.at(at) > above):
-            self.steepest = Link(at, above, self._feet.tangent(at, above), gate, gate + 1)
+            self.steepest = Piece(at, above, self._feet.tangent(at, above), gate, gate + 1)
         if has_low and self._tops and (self.flattest is None or self.flattest.at(at) < below):
-            self.flattest = Link(at, below, self._tops.tangent(at, below), gate, gate + 1)
+            self.flattest = Piece(at, below, self._tops.tangent(at, below), gate, gate + 1)
         if has_high:
             self._tops.add(gate)
         if has_low:
@@ -97,7 +97,7 @@ class _Funnel:
         return None
 
 
-def _link(x: Row, low: Row, high: Row, low_from: int, high_from: int) -> tuple[Link, int, int]:
+def _link(x: Row, low: Row, high: Row, low_from: int, high_from: int) -> tuple[Piece, int, int]:
     """The link that goes furthest, and from where its successor owes the lower and the upper ends of gates.
 
     At the end of the row the successor's places are both beyond it.
@@ -131,20 +131,20 @@ def reaches(x: Row, low: Row, high: Row, places: Row) -> list[tuple[float, float
     return found
 
 
-def _middle(x: Row, low: Row, high: Row, steepest: Link | None, flattest: Link | None) -> Link:
+def _middle(x: Row, low: Row, high: Row, steepest: Piece | None, flattest: Piece | None) -> Piece:
     """The last link, for which there is room: midway between the extreme ones, both of which pass."""
     at, last = x[-1], len(x) - 1
     if steepest is None and flattest is None:
-        return Link(at, (low[-1] + high[-1]) / 2, 0.0, last, last + 1)
+        return Piece(at, (low[-1] + high[-1]) / 2, 0.0, last, last + 1)
     first, second = steepest or flattest, flattest or steepest
     assert first is not None
     assert second is not None
-    return Link(at, (first.at(at) + second.at(at)) / 2, (first.slope + second.slope) / 2, last, last + 1)
+    return Piece(at, (first.at(at) + second.at(at)) / 2, (first.slope + second.slope) / 2, last, last + 1)
 
 
-def links_through(x: Row, low: Row, high: Row, most: int) -> list[Link] | None:
+def links_through(x: Row, low: Row, high: Row, most: int) -> list[Piece] | None:
     """The fewest links through gates at rising signals, shapes (n,) each; None if more than `most` are needed."""
-    found: list[Link] = []
+    found: list[Piece] = []
     low_from = high_from = 0
     while low_from < len(x) and high_from < len(x):
         if len(found) == most:
@@ -154,7 +154,7 @@ def links_through(x: Row, low: Row, high: Row, most: int) -> list[Link] | None:
     return found
 
 
-def corners(x: Row, links: Sequence[Link]) -> list[tuple[float, float]]:
+def corners(x: Row, links: Sequence[Piece]) -> list[tuple[float, float]]:
     """The ends and corners of a broken line over the whole row."""
     found = [(x[0], links[0].at(x[0]))]
     for first, second in pairwise(links):

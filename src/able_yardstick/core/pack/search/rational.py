@@ -20,7 +20,7 @@ from numpy.typing import NDArray
 from ...forms.integer import Ratio, constants_within, divided, largest
 from ...forms.spec import IntBits, Order, Rounding
 from ...forms.steps import on_step
-from ...regression.worst_error import Points, best_slope, deciding
+from ...regression.worst_error import HullPoints, best_slope, deciding
 from ...words import pace
 from ...words.errors import OutOfRange
 from .divide_first import best_divided_first
@@ -39,7 +39,7 @@ class Widths(NamedTuple):
     order: Order = "multiply first"
 
 
-class Found(NamedTuple):
+class FoundRatio(NamedTuple):
     """The best ratio found with its largest error, and a bound that no ratio within the widths goes below.
 
     The two are equal where every other ratio was ruled out.
@@ -135,7 +135,7 @@ def _mediant(first: _Fraction, second: _Fraction) -> _Fraction:
     return _Fraction(first.top + second.top, first.bottom + second.bottom)
 
 
-def best_ratio(x: NDArray[np.int64], truth: Array, widths: Widths, top: int) -> Found:
+def best_ratio(x: NDArray[np.int64], truth: Array, widths: Widths, top: int) -> FoundRatio:
     """The integers with the least worst error over counts x (n,), rising, and true values (n,).
 
     Nothing overflows at any count up to `top`.
@@ -169,10 +169,10 @@ def best_ratio(x: NDArray[np.int64], truth: Array, widths: Widths, top: int) -> 
     )  # fmt: skip
     shown = on_step(form.whole(x).astype(float) * widths.value_step, widths.value_step)
     reached = float(np.max(np.abs(shown - truth)))
-    return Found(form, reached, min(max(bound, 0.0), reached))
+    return FoundRatio(form, reached, min(max(bound, 0.0), reached))
 
 
-def _searched(search: _Search, slope: float, points: Points) -> float:
+def _searched(search: _Search, slope: float, points: HullPoints) -> float:
     """Look for the best ratio around a slope without its sign; gives a bound for those not looked at."""
     _descend(search, slope, 0.0, looking=True)
     if search.best is None:
@@ -185,7 +185,7 @@ def _searched(search: _Search, slope: float, points: Points) -> float:
     return bound
 
 
-def _reach(search: _Search, points: Points) -> float:
+def _reach(search: _Search, points: HullPoints) -> float:
     """How far off the best slope a ratio may be and still be as good as what is known, in steps for each count.
 
     Off by r it moves the ends of n counts apart by r·n steps, of which the best line's error and the rounding take

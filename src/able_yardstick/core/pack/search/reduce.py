@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from ...words import pace
 from ...words.errors import OutOfRange
 from .chebyshev import closest
-from .funnel import Link, corners, links_through
+from .funnel import Piece, corners, links_through
 from .target import Sieve, Target
 
 Array = NDArray[np.float64]
@@ -35,7 +35,7 @@ def _gates(target: Target, error: float) -> tuple[list[float], list[float], list
     return target.signal.tolist(), (target.highest - error).tolist(), (target.lowest + error).tolist()
 
 
-def links_within(target: Target, error: float, most: int) -> list[Link] | None:
+def links_within(target: Target, error: float, most: int) -> list[Piece] | None:
     """The fewest straight pieces within an error; None if more than `most` are needed."""
     return links_through(*_gates(target, error), most)
 
@@ -72,7 +72,7 @@ def free_knots(target: Target, knots: int, ends: tuple[float, float]) -> Placed:
 
 def _narrowed(
     rows: Target, pieces: int, between: tuple[float, float], close: float, floor: float
-) -> tuple[float, list[Link]]:
+) -> tuple[float, list[Piece]]:
     """An error that so many pieces cannot keep, and pieces that keep one hardly larger. They do keep the upper one.
 
     Below `floor` there is nothing left but the last digits of the reckoning.
@@ -91,7 +91,7 @@ def _narrowed(
     return low, links
 
 
-def _extended(found: list[tuple[float, float]], links: list[Link], ends: tuple[float, float]) -> Array:
+def _extended(found: list[tuple[float, float]], links: list[Piece], ends: tuple[float, float]) -> Array:
     """Corners with the first and last moved out to the ends of the stretch."""
     found[0] = (ends[0], links[0].at(ends[0]))
     found[-1] = (ends[1], links[-1].at(ends[1]))

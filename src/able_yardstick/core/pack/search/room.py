@@ -26,7 +26,7 @@ class Grid(NamedTuple):
     fixed: bool = False
 
 
-class Level(NamedTuple):
+class Tier(NamedTuple):
     """Places (p,) for one knot, values (p, v) looked at for each, rising, and which of them are reached (p, v).
 
     Where any value will do there are two, the lowest and the highest of a stretch that is reached whole; a place with
@@ -54,15 +54,15 @@ class Room(NamedTuple):
         """How wide the stretches of values are that are looked at, (p,)."""
         return np.maximum(self.high - self.low, 0.0)
 
-    def opened(self, step: float | None) -> Level:
+    def opened(self, step: float | None) -> Tier:
         """All values worth looking at; the ends of their stretch where any will do."""
         if step is None:
             both = np.stack([self.low <= self.high] * 2, axis=1)
-            return Level(self.places, np.stack([self.low, self.high], axis=1), both)
+            return Tier(self.places, np.stack([self.low, self.high], axis=1), both)
         base = np.ceil(self.low / step - ROUNDING)
         width = max(int(np.max(self.high / step - base)) + 2, 1)
         values = np.asarray((base[:, None] + np.arange(width)) * step, dtype=np.float64)
-        return Level(self.places, values, values <= self.high[:, None] + ROUNDING * step)
+        return Tier(self.places, values, values <= self.high[:, None] + ROUNDING * step)
 
 
 def room_of(target: Target, grid: Grid, windows: list[Array], knot: int, error: float) -> Room:

@@ -17,7 +17,7 @@ from ...words.errors import OutOfRange
 from .funnel import links_through, reaches
 from .polish import Steps, polished
 from .reduce import Placed, values_at
-from .room import ROUNDING, Grid, Level, Room, room_of
+from .room import ROUNDING, Grid, Room, Tier, room_of
 from .target import Sieve, Target
 
 Array = NDArray[np.float64]
@@ -116,7 +116,7 @@ class Search:
             found.append(places[(places >= first[n]) & (places <= last[n])])
         return [*found, places[-1:]]
 
-    def _next(self, rows: Target, level: Level, room: Room, error: float, step: float | None) -> Level:
+    def _next(self, rows: Target, level: Tier, room: Room, error: float, step: float | None) -> Tier:
         """What one piece more reaches."""
         if step is None:
             return self._stretches(rows, level, room, error)
@@ -135,7 +135,7 @@ class Search:
         covered = np.cumsum(marks.reshape(len(places), width + 1), axis=1)[:, :-1] > 0
         return after._replace(reached=after.reached & covered)
 
-    def _stretches(self, rows: Target, level: Level, room: Room, error: float) -> Level:
+    def _stretches(self, rows: Target, level: Tier, room: Room, error: float) -> Tier:
         """What one piece more reaches where any value will do: the stretches of values at each place."""
         places, lowest, highest, _ = room
         x, feet, tops = rows.signal, rows.highest - error, rows.lowest + error
@@ -159,9 +159,9 @@ class Search:
             low.append(np.maximum(found[:, 0], lowest[behind]))
             high.append(np.minimum(found[:, 1], highest[behind]))
         if not at:
-            return Level(places[:0], np.zeros((0, 2)), np.zeros((0, 2), dtype=bool))
+            return Tier(places[:0], np.zeros((0, 2)), np.zeros((0, 2), dtype=bool))
         rows_of, values = _joined(np.concatenate(at), np.concatenate(low), np.concatenate(high))
-        return Level(places[rows_of], values, np.ones(values.shape, dtype=bool))
+        return Tier(places[rows_of], values, np.ones(values.shape, dtype=bool))
 
     @staticmethod
     def _fan(rows: Target, at: Array, values: Array, places: Array, error: float) -> tuple[Array, Array]:
@@ -185,7 +185,7 @@ class Search:
         none = (found[0] > found[1] + 1e-12) | (away <= 0)
         return np.where(none, _STEEP, found[0]), np.where(none, -_STEEP, found[1])
 
-    def _traced(self, rows: Target, levels: list[Level], error: float, step: float | None) -> _Way | None:
+    def _traced(self, rows: Target, levels: list[Tier], error: float, step: float | None) -> _Way | None:
         """The knots of one way through the levels, from its end; None if it leads over values that were not reached."""
         last = np.flatnonzero(levels[-1].reached[-1])
         ends = levels[-1].values[-1, last]  # there is one place for the last knot
@@ -200,7 +200,7 @@ class Search:
             values.append(found[1])
         return np.array(places[::-1]), np.array(values[::-1])
 
-    def _before(self, rows: Target, level: Level, place: float, value: float, error: float) -> _Knot | None:
+    def _before(self, rows: Target, level: Tier, place: float, value: float, error: float) -> _Knot | None:
         """A knot of a level from which a straight piece leads to a knot of the next."""
         at, number = np.nonzero(level.reached)
         found = level.values[at, number]
@@ -211,7 +211,7 @@ class Search:
         middle = int(some[len(some) // 2])
         return float(level.places[at[middle]]), float(found[middle])
 
-    def _back_to_a_stretch(self, rows: Target, level: Level, place: float, value: float, error: float) -> _Knot | None:
+    def _back_to_a_stretch(self, rows: Target, level: Tier, place: float, value: float, error: float) -> _Knot | None:
         """The same where any value will do: the one with the most room around it."""
         mirrored = Target(-rows.signal[::-1], rows.lowest[::-1], rows.highest[::-1])
         behind = level.places[::-1]

@@ -6,16 +6,16 @@ from pydantic import Field
 
 from .base import RatingBase, Sheet
 from .bent import Formula, Platinum, RatedTable, Root, Thermistor, Thermocouple, Zirconia
-from .straight import Pulses, Sensitivity, SlopeOffset, Turns, TwoPoints, Unrated
+from .straight import Pulses, RatedSlope, Sensitivity, Turns, TwoPoints, Unrated
 
 RATING_KINDS: tuple[type[RatingBase], ...] = (
-    TwoPoints, RatedTable, SlopeOffset, Sensitivity, Platinum, Thermocouple, Thermistor, Zirconia, Turns, Pulses, Root,
+    TwoPoints, RatedTable, RatedSlope, Sensitivity, Platinum, Thermocouple, Thermistor, Zirconia, Turns, Pulses, Root,
     Formula, Unrated,
 )  # fmt: skip
 Rating = Annotated[
     Unrated
     | TwoPoints
-    | SlopeOffset
+    | RatedSlope
     | RatedTable
     | Sensitivity
     | Turns
@@ -30,6 +30,21 @@ Rating = Annotated[
 ]
 
 __all__ = [
-    "RATING_KINDS", "Formula", "Platinum", "Pulses", "RatedTable", "Rating", "RatingBase", "Root", "Sensitivity",
-    "Sheet", "SlopeOffset", "Thermistor", "Thermocouple", "Turns", "TwoPoints", "Unrated", "Zirconia",
+    "RATING_KINDS",
+    "Formula",
+    "Platinum",
+    "Pulses",
+    "RatedSlope",
+    "RatedTable",
+    "Rating",
+    "RatingBase",
+    "Root",
+    "Sensitivity",
+    "Sheet",
+    "Thermistor",
+    "Thermocouple",
+    "Turns",
+    "TwoPoints",
+    "Unrated",
+    "Zirconia",
 ]  # fmt: skip

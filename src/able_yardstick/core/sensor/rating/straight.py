@@ -78,7 +78,7 @@ class TwoPoints(StraightRating):
         return line.with_(domain=rising(line.signal(np.array([sheet.low, sheet.high]))))
 
 
-class SlopeOffset(StraightRating):
+class RatedSlope(StraightRating):
     """value = slope x signal + offset."""
 
     title: ClassVar[str] = "slope and offset"

@@ -4,10 +4,10 @@ from ...document.channel import ContinuousChannel, WiredChannel
 from ...job.job import Job
 from ...words.errors import YardstickError
 from . import levels, meaning, parts
-from .base import Check, Finding, Level, View
+from .base import CheckFunction, Finding, Severity, View
 from .contacts import contact_findings
 
-CHECKS: tuple[Check, ...] = (
+CHECKS: tuple[CheckFunction, ...] = (
     levels.pin_within_limits, levels.pin_in_breaks, levels.clipping, levels.headroom, levels.span_used, levels.one_step,
     parts.live_zero, parts.shunt_heat, parts.loop_supply, parts.pull_up, parts.ratiometric_supply, parts.supply_within,
     parts.reference, parts.self_heating, parts.lead_error, parts.cold_junction, parts.gains_agree, parts.slowness,
@@ -15,7 +15,7 @@ CHECKS: tuple[Check, ...] = (
     meaning.oxygen_basis, meaning.alternating, meaning.at_rest, meaning.class_holds, meaning.measured_zero,
     meaning.source_of_figures,
 )  # fmt: skip
-_ORDER: dict[Level, int] = {"fault": 0, "look": 1, "pass": 2}
+_ORDER: dict[Severity, int] = {"fault": 0, "look": 1, "pass": 2}
 
 
 def findings_of(job: Job, channel: WiredChannel) -> tuple[Finding, ...]:

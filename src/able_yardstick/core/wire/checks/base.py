@@ -16,13 +16,13 @@ from ...words.numerals import signed, significant
 from ..breaks import Break, breaks_of
 from ..landing import landed
 
-Level = Literal["pass", "look", "fault"]
+Severity = Literal["pass", "look", "fault"]
 
 
 class Finding(NamedTuple):
     """What one check found: its arithmetic in words, what to do about it, and the node where it happens."""
 
-    level: Level
+    level: Severity
     check: str
     says: str
     do: str = ""
@@ -78,7 +78,7 @@ class View:
         return abs(float(self.curve.slope(pin))) * step if self.curve is not None else float("nan")
 
 
-Check = Callable[[View], Iterator[Finding]]
+CheckFunction = Callable[[View], Iterator[Finding]]
 
 
 def off_by(share: float) -> str:
