@@ -9,8 +9,8 @@ import able_yardstick
 ROOT = Path(able_yardstick.__file__).parent
 # words of the arithmetic that each room uses in its own sense, or an enumeration of the command line beside its type
 SHARED = {
-    "Array", "ClassLimits", "CodeOf", "Command", "Counts", "Element", "IntBits", "NumberType", "Room", "Rounding", "Rows",
-    "Spacing", "ToleranceClass", "WordOrder", "Words",
+    "Array", "ClassLimits", "CodeOf", "Command", "Counts", "Element", "IntBits", "NumberType", "Room", "Rounding",
+    "Rows", "Spacing", "ToleranceClass", "WordOrder", "Words",
 }  # fmt: skip
 
 
