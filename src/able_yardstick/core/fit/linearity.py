@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..curves import Curve
-from ..regression.repeats import Stops, stop_numbers
+from ..regression.repeats import Stops, stops_or_near
 from ..regression.worst_error import HullPoints, best_slope, deciding
 
 Array = NDArray[np.float64]
@@ -102,7 +102,7 @@ def linearity_of(run: ReadingRun) -> Linearity:
     span = abs(run.range[1] - run.range[0])
     if len(run.signal) == 0 or np.ptp(run.reference) == 0:
         return Linearity((), span, 0, len(np.unique(run.reference)))
-    numbers = stop_numbers(run.reference) if run.stops is None else run.stops
+    numbers = stops_or_near(run.reference, run.stops)
     up, down = (np.array([direction == way for direction in run.directions]) for way in ("up", "down"))
     x, mean = (_average(column, numbers, up, down) for column in (run.reference, run.signal))
     if mean[-1] == mean[0]:

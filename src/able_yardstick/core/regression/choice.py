@@ -12,7 +12,7 @@ from .doubt import Doubts
 from .fitted import FitSpec, Fitted, student_quantile
 from .kinds import DEGREES, TITLES, ModelName
 from .models import described, fit
-from .repeats import Stops, stop_numbers
+from .repeats import Stops, stops_or_near
 from .worth import cross_validated, lack_of_fit_of
 
 Array = NDArray[np.float64]
@@ -131,7 +131,7 @@ def simplest(
     if _passes_through(first):
         return Choice(first, _untested(first, signal, reference, tolerance, stops))
     said = f"the simplest whose largest error {_largest(first):.3g} is within {_words(tolerance)}"
-    return Choice(first, said + _repeats_say(first, stop_numbers(reference) if stops is None else stops))
+    return Choice(first, said + _repeats_say(first, stops_or_near(reference, stops)))
 
 
 def _passes_through(row: Candidate) -> bool:

@@ -18,7 +18,7 @@ from .free_formula import FormulaFit, fit_formula
 from .iterated import Solver, Weighed, weighed
 from .kinds import DEGREES, KINDS, TITLES, ModelName
 from .least_squares import Solution
-from .repeats import Stops, refuse_scattered, stop_means, stop_numbers
+from .repeats import Stops, refuse_scattered, stop_means, stops_or_near
 
 Array = NDArray[np.float64]
 _LAW_SETTLED = 1e-8  # of the largest value: as close as the search for a law's numbers comes to the same place again
@@ -54,7 +54,7 @@ def fit(
             f"{TITLES[spec.model]}: it goes through the points it is made of, so none of them can weigh less. "
             "Choose another curve, or fit it without asking for a robust fit."
         )
-    numbers = stop_numbers(reference) if stops is None else stops
+    numbers = stops_or_near(reference, stops)
     order = _Order(signal, reference, spec, checked(doubts or Doubts(), len(signal)), numbers)
     return MAKERS[spec.model](order)
 

@@ -64,9 +64,14 @@ def _is_one(ordered: Array, gaps: Array, blur: Array, start: int, end: int) -> b
     return bool(outer) and wide <= CLOSE * min(outer)
 
 
+def stops_or_near(reference: Array, stops: Stops | None) -> Stops:
+    """The stops (n,) that were meant, where that is told; else references (n,) that lie together are repeats of one."""
+    return stop_numbers(reference) if stops is None else stops
+
+
 def stop_means(signal: Array, reference: Array, stops: Stops | None = None) -> tuple[Array, Array, Stops]:
     """Mean signal and reference of each stop and how many readings it has, shape (m,) each, by rising reference."""
-    numbers = stop_numbers(reference) if stops is None else stops
+    numbers = stops_or_near(reference, stops)
     counts = np.bincount(numbers)
     means = (np.bincount(numbers, weights=column) / counts for column in (signal, reference))
     mean_signal, mean_reference = means

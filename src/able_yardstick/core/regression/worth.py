@@ -11,7 +11,7 @@ from ..words.errors import YardstickError
 from .doubt import Doubts
 from .fitted import FitSpec, Fitted
 from .models import fit
-from .repeats import Stops, stop_numbers
+from .repeats import Stops, stops_or_near
 
 Array = NDArray[np.float64]
 SIGNIFICANT = 0.05
@@ -62,7 +62,7 @@ def worth_of(
 
     `repeats` (n,) says which are repeats of one stop; without it those that lie together are.
     """
-    numbers = stop_numbers(reference) if repeats is None else repeats
+    numbers = stops_or_near(reference, repeats)
     test, why = lack_of_fit_of(fitted, numbers)
     return Worth(test, why, cross_validated(signal, reference, fitted, doubts, refit, numbers), aicc_of(fitted))
 
@@ -102,7 +102,7 @@ def cross_validated(
 
     The ends are not left out, as nothing would bridge them.
     """
-    numbers = stop_numbers(reference) if repeats is None else repeats
+    numbers = stops_or_near(reference, repeats)
     inner = range(1, int(numbers.max()))
     if fitted.spec.model in ("nominal", "two-point") or len(inner) < 2:
         return None
