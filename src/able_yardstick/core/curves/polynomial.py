@@ -47,7 +47,9 @@ class Polynomial(Curve):
         return np.asarray((np.asarray(signal, dtype=float) - self.centre) / self.scale)
 
     def value(self, signal: Array | float, conditions: Conditions = NOMINAL) -> Array:
-        """Values at signals, shape kept, by Horner's rule."""
+        """Values at signals, shape kept, by Horner's rule (N. J. Higham, Accuracy and Stability of Numerical
+        Algorithms, 2nd ed., 2002, 5.1).
+        """
         z = self._z(signal)
         total = np.full_like(z, self.coefficients[-1])
         for coefficient in reversed(self.coefficients[:-1]):

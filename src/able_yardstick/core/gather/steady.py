@@ -1,4 +1,7 @@
-"""When a signal stands still: a stated rule over a window, with the reason while it does not."""
+"""When a signal stands still: a stated rule over a window, with the reason while it does not.
+
+The slope is that of least squares with its standard error (JCGM 100:2008, H.3); the rule itself is of our own.
+"""
 
 from typing import NamedTuple
 

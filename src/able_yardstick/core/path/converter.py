@@ -1,6 +1,7 @@
 """The converter at the end of a path: its straight line from signal to counts, and the quantiser that ends it.
 
-The two are kept apart: the line is inverted exactly, the quantiser only to an interval.
+The two are kept apart: the line is inverted exactly, the quantiser only to an interval, within which every signal is as
+likely (JCGM 100:2008, F.2.2.1).
 """
 
 from typing import Literal, Self

@@ -1,4 +1,8 @@
-"""Stages that supply, amplify, compensate or shift: excitation, amplifier, cold junction, ground offset."""
+"""Stages that supply, amplify, compensate or shift: excitation, amplifier, cold junction, ground offset.
+
+A bridge's output is its supply times its mV/V (K. Hoffmann, An Introduction to Measurements using Strain Gages,
+1989); emfs add up along a circuit, so that the terminals' own is added back (IEC 60584-1:2013).
+"""
 
 from typing import ClassVar, Literal, Self
 

@@ -1,4 +1,7 @@
-"""Stages made of resistors: shunt, divider, leads, the pull-up of a resistive sensor."""
+"""Stages made of resistors: shunt, divider, leads, the pull-up of a resistive sensor.
+
+Ohm's law and the loaded divider (P. Horowitz, W. Hill, The Art of Electronics, 3rd ed., 2015, 1.2).
+"""
 
 from typing import ClassVar, Literal
 

@@ -139,7 +139,12 @@ def _detrended(times: Array, pins: Array) -> tuple[float, Array]:
 
 
 def _line(times: Array, rest: Array) -> SpectralLine | None:
-    """The strongest line by the discrete Fourier transform under a Hann window; None for a signal without any."""
+    """The strongest line by the discrete Fourier transform under a Hann window; None for a signal without any.
+
+    A line lies within two bins of its peak there, and its share of the power is that of its sine, half its amplitude
+    squared (F. J. Harris, On the use of windows for harmonic analysis with the discrete Fourier transform, Proc. IEEE
+    66 (1978), 51-83).
+    """
     count = len(rest)
     if count < 4 * LEAST_SAMPLES or not np.any(rest):
         return None
