@@ -114,14 +114,15 @@ class FieldBase(QWidget):
         self._column.addLayout(self.row)
         self.row.addWidget(self._title)
         self._title.setVisible(bool(title))
-        self._error = Complaint()
-        self._column.addWidget(self._error)
+        self._error: Complaint | None = (
+            None  # made when it is first needed, as the note is: a panel has dozens of fields
+        )
         self._note: QLabel | None = None
 
     @property
     def error(self) -> str:
         """The error shown, or nothing."""
-        return self._error.text()
+        return "" if self._error is None else self._error.text()
 
     def show_title(self, title: str) -> None:
         """Name the row anew."""
@@ -145,6 +146,11 @@ class FieldBase(QWidget):
 
     def fail(self, text: str) -> None:
         """Show why what was typed cannot be; an empty text clears it."""
+        if self._error is None:
+            if not text:
+                return
+            self._error = Complaint()
+            self._column.insertWidget(1, self._error)
         self._error.setText(text)
 
 
@@ -182,20 +188,27 @@ class TextField(FieldBase):
             entry.editingFinished.connect(self._commit)
             entry.dropped.connect(self.drop)
             self.row.addWidget(entry, 1)
-        self._suffix = label(suffix, "muted", 12)
-        self._suffix.setWordWrap(False)
-        self.row.addWidget(self._suffix)
-        self._suffix.setVisible(bool(suffix))
+        self._suffix: QLabel | None = None
+        self._show_suffix(suffix)
 
     def show_values(self, *texts: str, suffix: str | None = None) -> None:
         """Show the model's values, unless something is half typed or wrong here."""
         if suffix is not None:
-            self._suffix.setText(suffix)
-            self._suffix.setVisible(bool(suffix))
+            self._show_suffix(suffix)
         if texts == self._shown and (self.error or any(entry.isModified() for entry in self.entries)):
             return
         self._shown = texts
         self.drop()
+
+    def _show_suffix(self, text: str) -> None:
+        if self._suffix is None:
+            if not text:
+                return
+            self._suffix = label("", "muted", 12)
+            self._suffix.setWordWrap(False)
+            self.row.insertWidget(1 + len(self.entries) + len(self._between), self._suffix)
+        self._suffix.setText(text)
+        self._suffix.setVisible(bool(text))
 
     def show_between(self, text: str) -> None:
         """Show what stands between the lines."""
