@@ -476,3 +476,19 @@ def test_a_unit_of_an_instrument_says_what_it_is_taken_for(window, qtbot):
     assert "taken as" in unit.note
     enter(qtbot, unit, "kPa")
     assert unit.note == ""
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "V\tPa\n1\t-150\n3\t0\n5\t150\n",
+        "Pa\tV\n-150\t1\n0\t3\n150\t5\n",
+        "1\t-150\n3\t0\n5\t150\n",
+        "-150\t1\n0\t3\n150\t5\n",
+    ],
+)
+def test_columns_are_told_by_their_units_and_by_what_the_pin_can_take(window, text):
+    go(window, "PT-202", "gather")
+    dialog = dialog_for(window, text)
+    assert [(row.reference, row.raw) for row in dialog.taken()] == [(-150, 1), (0, 3), (150, 5)]
+    assert dialog.unit == "Pa"

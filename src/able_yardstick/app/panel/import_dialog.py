@@ -138,7 +138,7 @@ class ImportDialog(QDialog):
         return grid
 
     def _guess(self) -> None:
-        """Choose columns by their headings, else in order: signal then reference where both could be."""
+        """Choose columns by their headings, by their units, by what the pin can take, else in order."""
         names = [self._column_name(n) for n in range(self._grid.width)]
         free = list(range(self._grid.width))
         picked: dict[str, int] = {}
@@ -147,6 +147,11 @@ class ImportDialog(QDialog):
             if found in free:
                 picked[role.key] = found
                 free.remove(found)
+        for key, suits in (("raw", self._is_signal), ("reference", self._is_reference)):
+            fitting = [n for n in free if suits(n)]
+            if key not in picked and any(role.key == key for role in self._roles) and len(fitting) == 1:
+                picked[key] = fitting[0]
+                free.remove(fitting[0])
         for role in self._roles:
             if role.key not in picked and free and (not role.optional or self._needs_all(picked)):
                 picked[role.key] = free.pop(0)
@@ -165,6 +170,26 @@ class ImportDialog(QDialog):
         for entry in (self._unit, self._shown_unit):
             entry.editingFinished.connect(self._understand)
 
+    def _unit_at(self, n: int) -> str:
+        """The unit above a column; a heading may be nothing but one."""
+        return self._grid.headings[n].unit or self._grid.headings[n].name
+
+    def _is_signal(self, n: int) -> bool:
+        """Whether a column is a signal by its unit; without headings, by whether the pin could take all of it."""
+        unit = self._unit_at(n)
+        if unit:
+            return any(choice.unit == unit for choice in self._nodes)
+        converter = self._channel.path.converter
+        numbers = [row[0] for row in pick(self._grid, [n]).numbers]
+        return all(number is not None and converter.start <= number <= converter.end for number in numbers)
+
+    def _is_reference(self, n: int) -> bool:
+        unit = self._unit_at(n)
+        try:
+            return bool(unit) and bool(self._channel.in_unit(1.0, unit))
+        except YardstickError:
+            return False
+
     def _needs_all(self, picked: dict[str, int]) -> bool:
         """Whether an optional column is wanted all the same: a check without one has nothing to judge."""
         return not any(role.key in picked for role in self._roles if role.key != "reference")
@@ -175,8 +200,10 @@ class ImportDialog(QDialog):
         return f"column {n + 1}: {heading.name}{unit}" if heading.name else f"column {n + 1}"
 
     def _guess_units(self, picked: dict[str, int]) -> None:
-        if "reference" in picked and (unit := self._grid.headings[picked["reference"]].unit):
-            self._unit.setText(unit)
+        if "reference" in picked and self._is_reference(picked["reference"]):
+            self._unit.setText(self._unit_at(picked["reference"]))
+        elif "reference" in picked and (unit := self._grid.headings[picked["reference"]].unit):
+            self._unit.setText(unit)  # though it measures something else: which is then said
         if "shown" in picked and (unit := self._grid.headings[picked["shown"]].unit):
             self._shown_unit.setText(unit)
         if "raw" in picked:
