@@ -17,6 +17,7 @@ from able_yardstick.core.results.choices import keep_packing
 from able_yardstick.core.state.progress import STEP_NAMES
 from able_yardstick.core.state.scales import axis_of
 from able_yardstick.core.wire.error_budget import along_range
+from able_yardstick.core.words.tolerance import Tolerance
 
 NOON = datetime(2026, 11, 20, 12, 0, tzinfo=UTC)
 
@@ -212,3 +213,12 @@ def test_assumed_points_stay_marked(demo_job):
     ])  # fmt: skip
     marks = curve_content(job, channel, STEPS["gather"].plots, (0.0, 5.0), None).marks
     assert [mark.kind for mark in marks] == ["plain", "rated", "assumed"]
+
+
+def test_u_is_in_view_where_no_tolerance_is_stated(demo_job):
+    channel = demo_job.continuous("pt-201")
+    job = change_channel(demo_job, channel.with_(tolerance=Tolerance()))
+    _, error, _, _ = contents(job, "PT-201", "fit", "line")
+    lines = [line for line in error.lines if line.style in ("further", "accepted")]
+    assert lines
+    assert max(float(np.max(line.y)) for line in lines) < error.y_range[1]

@@ -288,6 +288,8 @@ def _residual_content(
     words = ("curve minus reference" if marks else "no readings to compare with yet") + shaded
     words += "; whiskers: 2 × spread" if whiskers is not None else ""
     most = [float(np.max(band.high)) for band in bands] if plots.expected else []
+    if not channel.tolerance.is_stated:  # U stands for itself then, and is to be seen
+        most += [float(np.max(line.y)) for line in lines if line.style in ("further", "accepted")]
     return PlotContent(
         tuple(lines),
         tuple(marks),
