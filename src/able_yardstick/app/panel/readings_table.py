@@ -76,6 +76,7 @@ class ReadingsModel(QAbstractTableModel):
         self._bench, self._purpose, self._theme = bench, purpose, theme
         self._rows: list[Amended] = []
         self._numbers: dict[ColumnKey, Numbers] = {}
+        self._fonts: dict[tuple[bool, bool], QFont] = {}
         self._written_decimals: dict[ColumnKey, int] = {}
         self._channel: ContinuousChannel | None = None
         self.columns: tuple[Column, ...] = ()
@@ -168,10 +169,12 @@ class ReadingsModel(QAbstractTableModel):
         return self._theme.color({"reference": "blue", "raw": "teal"}.get(key, "ink"))
 
     def _font(self, row: Amended) -> QFont:
-        made = font(12)
-        made.setStrikeOut(not row.is_used)
-        made.setItalic(row.corrected)
-        return made
+        look = (row.is_used, row.corrected)
+        if look not in self._fonts:
+            made = self._fonts[look] = font(12)
+            made.setStrikeOut(not row.is_used)
+            made.setItalic(row.corrected)
+        return self._fonts[look]
 
     @staticmethod
     def _tip(row: Amended) -> str:

@@ -83,6 +83,7 @@ class AlignedPlot(QFrame):
         self._words.setWordWrap(True)
         self._words.setAlignment(Qt.AlignmentFlag.AlignTop)
         self._drawn_content: tuple[object, ...] | None = None
+        self._dressed: Theme | None = None
         self._prepare()
         sight.ranged.connect(self._range)
         self.setAccessibleName(title)
@@ -131,7 +132,9 @@ class AlignedPlot(QFrame):
     def _draw(self, content: PlotContent) -> None:
         item = self._view.getPlotItem()
         item.clear()
-        self._dress_axis(item.getAxis("left"))
+        if self._dressed is not self._theme:
+            self._dress_axis(item.getAxis("left"))
+            self._dressed = self._theme
         item.getViewBox().setYRange(*content.y_range, padding=0)
         self._range()
         for band in content.bands:
