@@ -8,10 +8,11 @@ import sys
 import time
 
 import pytest
-from acting import at_step, button, choose, complaint, enter, go, pick, press, side, source_card, texts, words
+from acting import button, choose, complaint, enter, go, pick, press, side, source_card, texts, words
 from PySide6.QtCore import Qt
 
 from able_yardstick.app.sources.editor import SourceEditor
+from able_yardstick.app.steps.describe.panel import DescribePanel
 from able_yardstick.app.steps.wake.burst_dialog import BurstDialog
 from able_yardstick.bench.rig.layout import with_places
 from able_yardstick.core.document.sources import Feed, ManualSource, ScpiSource
@@ -82,7 +83,7 @@ def test_the_sources_say_how_they_answer(live, qtbot):
     qtbot.mouseClick(panel.connect_button, Qt.MouseButton.LeftButton)
     assert card.words.text() == "not connected"
     live.show_side("sources")
-    assert live.panel_shown is at_step(live, live.bench.step)
+    assert isinstance(live.panel_shown, DescribePanel)
 
 
 def test_a_source_is_switched_off_by_its_tick_and_removed(live, qtbot):

@@ -23,7 +23,7 @@ from able_yardstick.core.path.converter import Converter
 from able_yardstick.core.sensor.rating import RATING_KINDS, RatedTable, TwoPoints, Unrated
 from able_yardstick.core.sensor.transducer import Transducer
 from able_yardstick.core.stages import STAGE_KINDS, Amplifier, Divider, PulsePullUp, Shunt
-from able_yardstick.core.state.scales import scales_of, signals_at
+from able_yardstick.core.state.scales import scales_of, signals_of
 from able_yardstick.core.words.errors import BadTable
 
 ROWS = [
@@ -187,7 +187,7 @@ def test_a_scale_too_bent_for_even_steps_is_graduated_by_decades(qapp, demo_job)
     assert values == sorted(values)
     assert all(str(int(value))[0] in "125" for value in values)
     for mark, value in zip(labelled, values, strict=True):
-        assert mark.x == pytest.approx(float(ends.x(float(signals_at(scale, [value])[0]))))
+        assert mark.x == pytest.approx(float(ends.x(float(signals_of(scale)([value])[0]))))
 
 
 def test_the_hairline_ends_with_the_lane_of_breaks(window, qtbot):

@@ -325,7 +325,7 @@ def test_a_packing_that_is_out_of_date_says_so(window):
     panel = go(window, "PT-202", "pack")
     assert any(text.endswith("another curve is in use. Keep these instead.") for text in texts(panel))
     panel.keep.click()
-    assert any(text.startswith("Kept ") for text in texts(panel))
+    assert any(text.startswith("Kept ") and text.endswith(" UTC.") for text in texts(panel))
 
 
 def test_checks_need_a_packing_first(window, qtbot):

@@ -7,7 +7,7 @@ from scipy.stats import t as student
 
 from able_yardstick.core.fit.budget import fit_budget, reach_of
 from able_yardstick.core.fit.inputs import fit_inputs
-from able_yardstick.core.fit.on_offer import candidates_of, recommended
+from able_yardstick.core.fit.on_offer import candidate_of, candidates_of, recommended
 from able_yardstick.core.gather.points import points_of
 from able_yardstick.core.gather.reading_doubts import doubts_of
 from able_yardstick.core.job.channels import change_channel
@@ -128,3 +128,15 @@ def test_the_simplest_that_is_adequate_is_recommended_with_its_reason(demo_job):
     assert found.candidate.model == "poly3"
     assert found.reason.startswith("the simplest whose largest error 0.0185 is within the error allowed")
     assert recommended(demo_job, demo_job.continuous("tt-203")) is None
+
+
+@pytest.mark.parametrize("tag", ["pt-201", "pt-202", "wt-206", "at-208", "te-204"])
+def test_a_curve_made_alone_is_the_one_made_among_all(demo_job, tag):
+    channel = demo_job.continuous(tag)
+    inputs = fit_inputs(demo_job, channel)
+    every = candidates_of(demo_job, channel)
+    assert every
+    for row in every:
+        alone = candidate_of(inputs, row.model)
+        assert alone is not None
+        assert (alone.fitted, alone.refusal) == (row.fitted, row.refusal)

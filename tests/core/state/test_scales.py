@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from able_yardstick.core.job.job import Job
-from able_yardstick.core.state.scales import contact_scales, fault_zones, pin_for, scales_of, signals_at
+from able_yardstick.core.state.scales import contact_scales, fault_zones, pin_for, scales_of, signals_of
 from able_yardstick.core.words.errors import OutOfRange
 from able_yardstick.demo import demo_text
 
@@ -75,7 +75,7 @@ def test_a_scale_that_turns_says_so_and_keeps_to_one_side():
 def test_graduations_stand_where_their_values_are():
     quantity = scales("AT-208")[0]
     values = np.array([0.5, 5.0, 13.0, 20.0])
-    assert quantity.of_pin(signals_at(quantity, values)) == pytest.approx(values, abs=1e-3)
+    assert quantity.of_pin(signals_of(quantity)(values)) == pytest.approx(values, abs=1e-3)
 
 
 @pytest.mark.parametrize(

@@ -7,7 +7,7 @@ from PySide6.QtCore import QObject, Signal
 from ...core.document.channel import ContinuousChannel
 from ...core.forms.spec import PackSpec
 from ...core.job.job import Job
-from ...core.pack.ready import make_ready, ready_key
+from ...core.pack.ready import is_ready, make_ready, ready_key
 from ...core.words import pace
 
 PATIENCE_S = 0.15  # for so long the window waits, so that what is found at once is shown at once
@@ -24,7 +24,7 @@ class _Run:
         self.key = key
         self.stop = Event()
         self.ended = Event()
-        self._search, self._what = search, what
+        self._search, self._what, self.forms = search, what, len(what[2])
         self.bound: float | None = None
         self.best: float | None = None
         self.fault: BaseException | None = None
@@ -72,13 +72,18 @@ class PackSearch(QObject):
 
     @property
     def between(self) -> tuple[float | None, float | None]:
-        """What the worst error cannot be below and the one found so far, in the channel's unit; None if not known."""
-        return (None, None) if self._run is None else (self._run.bound, self._run.best)
+        """What the worst error cannot be below and the one found so far, in the channel's unit; None if not known.
+
+        Of several forms one after the other they would say nothing.
+        """
+        if self._run is None or self._run.forms > 1:
+            return None, None
+        return self._run.bound, self._run.best
 
     def made(self, job: Job, channel: ContinuousChannel, specs: tuple[PackSpec, ...]) -> bool:
         """Whether the numbers in some forms are there; if not they are searched for from now on, unless stopped."""
         key = ready_key(job, channel, specs)
-        if not key or key in self._done:
+        if not key or (key in self._done and is_ready(job, channel, specs)):
             self._drop()
             return True
         if key == self._stopped:

@@ -54,7 +54,7 @@ from .widgets import discard
 from .workbench import Change, Workbench, new_id
 
 if TYPE_CHECKING:
-    from ...core.describe.catalogue import Starter as Starter
+    from ...core.describe.catalogue import Starter
     from .live import LiveBench
 
 SideName = Literal["sources", "references"]

@@ -114,9 +114,8 @@ class FieldBase(QWidget):
         self._column.addLayout(self.row)
         self.row.addWidget(self._title)
         self._title.setVisible(bool(title))
-        self._error: Complaint | None = (
-            None  # made when it is first needed, as the note is: a panel has dozens of fields
-        )
+        # made when they are first needed: a panel has dozens of fields
+        self._error: Complaint | None = None
         self._note: QLabel | None = None
 
     @property

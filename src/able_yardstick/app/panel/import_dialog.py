@@ -178,10 +178,11 @@ class ImportDialog(QDialog):
         """Whether a column is a signal by its unit; without headings, by whether the pin could take all of it."""
         unit = self._unit_at(n)
         if unit:
-            return any(choice.unit == unit for choice in self._nodes)
+            return any(choice.unit.casefold() == unit.casefold() for choice in self._nodes)
         converter = self._channel.path.converter
         numbers = [row[0] for row in pick(self._grid, [n]).numbers]
-        return all(number is not None and converter.start <= number <= converter.end for number in numbers)
+        fitting = [number is not None and converter.start <= number <= converter.end for number in numbers]
+        return bool(fitting) and all(fitting)
 
     def _is_reference(self, n: int) -> bool:
         unit = self._unit_at(n)

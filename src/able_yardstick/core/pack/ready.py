@@ -7,7 +7,7 @@ from ..words.errors import YardstickError
 from ..words.record import digest
 from .hand_knots import knots_in, with_moved_knot
 from .inputs import pack_inputs
-from .packed import packed, packed_now
+from .packed import is_packed, packed, packed_now
 from .spared import fewer_knots
 
 
@@ -17,6 +17,14 @@ def ready_key(job: Job, channel: ContinuousChannel, specs: tuple[PackSpec, ...])
         return digest(*(pack_inputs(job, channel, spec) for spec in specs), channel.tolerance)
     except YardstickError:
         return ""
+
+
+def is_ready(job: Job, channel: ContinuousChannel, specs: tuple[PackSpec, ...]) -> bool:
+    """Whether a channel's numbers in some forms are kept since they were made; so are those that cannot be made."""
+    try:
+        return all(is_packed(pack_inputs(job, channel, spec)) for spec in specs)
+    except YardstickError:
+        return True
 
 
 def make_ready(job: Job, channel: ContinuousChannel, specs: tuple[PackSpec, ...]) -> None:

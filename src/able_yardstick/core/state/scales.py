@@ -299,11 +299,6 @@ def _shown(job: Job, channel: ContinuousChannel) -> Scale | None:
     return base._replace(of_pin=shown, usable=free, note=note)
 
 
-def signals_at(scale: Scale, values: Array) -> Array:
-    """Where on the axis graduations stand, values (n,) -> signals (n,)."""
-    return signals_of(scale)(values)
-
-
 def signals_of(scale: Scale) -> Callable[[Array], Array]:
     """What finds where values (n,) stand on the axis, as signals (n,): by 1,025 samples of the scale, read once."""
     pins = np.linspace(*scale.usable, _SAMPLES)
