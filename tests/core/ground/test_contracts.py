@@ -228,6 +228,12 @@ class TestEveryForm:
         assert np.all(np.isfinite(shown))
         assert np.all(np.diff(shown) >= -1e-9)
 
+    def test_many_counts_show_what_each_shows_alone(self, form_name, converter_name, clamp):
+        form, converter = self.packed(form_name, converter_name, clamp)
+        counts = np.random.default_rng(4).integers(0, converter.full_count + 1, 3 * converter.full_count)
+        alone = [float(form.shown(counts[n : n + 1], converter)[0]) for n in range(20)]
+        assert form.shown(counts, converter)[:20].tolist() == alone
+
     def test_the_steady_form_agrees_with_it_where_no_limit_holds(self, form_name, converter_name, clamp):
         form, converter = self.packed(form_name, converter_name, clamp)
         steady = form.continuous(converter)

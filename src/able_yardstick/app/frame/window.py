@@ -308,6 +308,7 @@ class MainWindow(QMainWindow):
         self._is_painted = True
         self.bench.check(0)
         self._refresh(Change(job=True, step=True))
+        self._checks.stop()  # the other channels' marks come after the plots
         QApplication.processEvents(QEventLoop.ProcessEventsFlag.ExcludeUserInputEvents)
         self.centre.build_plots()
         state = self._settings.layout("plots")

@@ -32,6 +32,8 @@ class Knots(PackedForm):
 
     def shown(self, counts: Counts, converter: Converter) -> Array:
         """What the controller shows for counts, shape kept."""
+        if counts.size > 2 * converter.full_count and counts.min() >= 0 and counts.max() <= converter.full_count:
+            return np.asarray(self.shown(converter.every_count(), converter)[counts])  # each count is reckoned once
         points = converter.inverse(counts)
         if self.clamp:
             return np.asarray(np.interp(points, self.signals, self.values))

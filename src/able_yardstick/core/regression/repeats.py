@@ -33,7 +33,8 @@ def stop_numbers(reference: Array, spread: Array | None = None, set_values: Arra
 
 
 def _by_set_value(reference: Array, set_values: Array) -> Stops:
-    values, which = np.unique(set_values, return_inverse=True)
+    values = np.array(sorted(set(set_values.tolist())))
+    which = np.searchsorted(values, set_values)
     means = [float(reference[which == n].mean()) for n in range(len(values))]
     ranks = np.argsort(np.argsort(means))
     return np.asarray(ranks[which], dtype=np.int64)

@@ -149,7 +149,7 @@ def _gather(job: Job, channel: ContinuousChannel) -> StepProgress:
     points = points_of(job, channel)
     if not len(points.rows):
         return StepProgress("gather", "empty", 0, "no readings yet")
-    stops = len(np.unique(repeats_of(channel, points)))
+    stops = len(set(repeats_of(channel, points).tolist()))  # numpy's own `unique` loads its masked arrays first
     covered = float(np.ptp(points.reference)) / channel.span
     filled = min(stops, ENOUGH_STOPS) + (2 if covered >= WIDE_ENOUGH else 0) + (1 if _both_ways(job, channel) else 0)
     says = f"{len(points.rows)} readings at {stops} stops over {min(covered, 1):.0%} of the range"

@@ -13,8 +13,8 @@ on. Where it ends too high, the other way round.
 """
 
 from collections.abc import Sequence
-from itertools import pairwise
-from math import inf
+from itertools import islice, pairwise
+from math import inf, isnan, nan
 from typing import Literal, NamedTuple
 
 Row = Sequence[float]
@@ -42,32 +42,55 @@ class _Side:
         self._hull: list[int] = []
         self._first = 0  # those before are behind every later tangent
 
-    def __bool__(self) -> bool:
-        return bool(self._hull)
-
     def tangent(self, at: float, height: float) -> float:
         """The slope of the line from the hull to a point on the right of it that keeps to its side of all ends."""
-        x, y, hull, sign = self._x, self._y, self._hull, self._sign
-        slope = (height - y[hull[self._first]]) / (at - x[hull[self._first]])
-        while self._first + 1 < len(hull):
-            end = hull[self._first + 1]
+        x, y, hull, sign, first = self._x, self._y, self._hull, self._sign, self._first
+        slope = (height - y[hull[first]]) / (at - x[hull[first]])
+        for end in islice(hull, first + 1, None):
             other = (height - y[end]) / (at - x[end])
             if (other - slope) * sign > 0:
                 break
             slope = other
-            self._first += 1
+            first += 1
+        self._first = first
         return slope
 
     def add(self, gate: int) -> None:
         """Take the end of one more gate."""
         x, y, hull, sign = self._x, self._y, self._hull, self._sign
-        while len(hull) - self._first >= 2:
+        at, height, least = x[gate], y[gate], self._first + 2
+        while len(hull) >= least:
             a, b = hull[-2], hull[-1]
-            turn = (x[b] - x[a]) * (y[gate] - y[a]) - (y[b] - y[a]) * (x[gate] - x[a])
-            if turn * sign < 0:
+            from_x, from_y = x[a], y[a]
+            if ((x[b] - from_x) * (height - from_y) - (y[b] - from_y) * (at - from_x)) * sign < 0:
                 break
             hull.pop()
         hull.append(gate)
+
+
+class _Extreme:
+    """The steepest or the flattest line through all gates so far, once there is one: a foot, a slope, a gate.
+
+    It is asked at every gate, so it is plain numbers.
+    """
+
+    __slots__ = ("gate", "slope", "x", "y")
+
+    def __init__(self) -> None:
+        self.x, self.y, self.slope, self.gate = 0.0, 0.0, nan, -1
+
+    def turn(self, x: float, y: float, slope: float, gate: int) -> None:
+        """It now ends at this gate."""
+        self.x, self.y, self.slope, self.gate = x, y, slope, gate
+
+    def at(self, x: float) -> float:
+        """Its value at a signal; not a number, which is neither above nor below anything, before there is a line."""
+        return self.y + self.slope * (x - self.x)
+
+    @property
+    def piece(self) -> Piece | None:
+        """The line as a piece that misses the next gate."""
+        return None if self.gate < 0 else Piece(self.x, self.y, self.slope, self.gate, self.gate + 1)
 
 
 class _Funnel:
@@ -76,24 +99,30 @@ class _Funnel:
     def __init__(self, x: Row, low: Row, high: Row) -> None:
         self._x, self._low, self._high = x, low, high
         self._feet, self._tops = _Side(x, low, 1.0), _Side(x, high, -1.0)
-        self.steepest: Piece | None = None
-        self.flattest: Piece | None = None
+        self.steepest, self.flattest = _Extreme(), _Extreme()
+        self._has_foot = self._has_top = False
 
     def add(self, gate: int, has_low: bool = True, has_high: bool = True) -> Literal["below", "above"] | None:
         """Take one more gate, or say that every line passes below or above it."""
         at, below, above = self._x[gate], self._low[gate], self._high[gate]
-        if has_low and self.steepest is not None and self.steepest.at(at) < below:
+        steepest, flattest = self.steepest, self.flattest
+        up = steepest.y + steepest.slope * (at - steepest.x)
+        down = flattest.y + flattest.slope * (at - flattest.x)
+        if has_low and up < below:
             return "below"
-        if has_high and self.flattest is not None and self.flattest.at(at) > above:
+        if has_high and down > above:
             return "above"
-        if has_high and self._feet and (self.steepest is None or self.steepest.at(at) > above):
-            self.steepest = Piece(at, above, self._feet.tangent(at, above), gate, gate + 1)
-        if has_low and self._tops and (self.flattest is None or self.flattest.at(at) < below):
-            self.flattest = Piece(at, below, self._tops.tangent(at, below), gate, gate + 1)
+        # before there is a line, `up` and `down` are no numbers: neither above nor below anything
+        if has_high and self._has_foot and not up <= above:
+            steepest.turn(at, above, self._feet.tangent(at, above), gate)
+        if has_low and self._has_top and not down >= below:
+            flattest.turn(at, below, self._tops.tangent(at, below), gate)
         if has_high:
             self._tops.add(gate)
+            self._has_top = True
         if has_low:
             self._feet.add(gate)
+            self._has_foot = True
         return None
 
 
@@ -105,11 +134,13 @@ def _link(x: Row, low: Row, high: Row, low_from: int, high_from: int) -> tuple[P
     funnel, count = _Funnel(x, low, high), len(x)
     for gate in range(min(low_from, high_from), count):
         missed = funnel.add(gate, gate >= low_from, gate >= high_from)
-        if missed == "below" and funnel.steepest is not None:
-            return funnel.steepest._replace(misses=gate), gate, funnel.steepest.touches
-        if missed == "above" and funnel.flattest is not None:
-            return funnel.flattest._replace(misses=gate), funnel.flattest.touches, gate
-    return _middle(x, low, high, funnel.steepest, funnel.flattest), count, count
+        if missed is None:
+            continue
+        ridden = (funnel.steepest if missed == "below" else funnel.flattest).piece
+        assert ridden is not None  # a line passed below or above the gate
+        ends = (gate, ridden.touches) if missed == "below" else (ridden.touches, gate)
+        return ridden._replace(misses=gate), *ends
+    return _middle(x, low, high, funnel.steepest.piece, funnel.flattest.piece), count, count
 
 
 def reaches(x: Row, low: Row, high: Row, places: Row) -> list[tuple[float, float]]:
@@ -124,10 +155,8 @@ def reaches(x: Row, low: Row, high: Row, places: Row) -> list[tuple[float, float
             if funnel.add(gate) is not None:
                 return found
             gate += 1
-        steepest, flattest = funnel.steepest, funnel.flattest
-        found.append(
-            (-inf if flattest is None else flattest.at(place), inf if steepest is None else steepest.at(place))
-        )
+        lowest, highest = funnel.flattest.at(place), funnel.steepest.at(place)
+        found.append((-inf if isnan(lowest) else lowest, inf if isnan(highest) else highest))
     return found
 
 

@@ -80,16 +80,19 @@ def _narrowed(
     Below `floor` there is nothing left but the last digits of the reckoning.
     """
     low, high = between[0], between[1] * (1 + _LAST_DIGITS)
-    links = links_within(rows, high, pieces)
-    assert links is not None  # a table with that error over more rows is known
+    links: list[Piece] | None = None
+    stride = close  # more rows move the best error but a little: it is sought just above the lower one first
     while high - low > close * high and high > floor:
         pace.step()
         middle = (low + high) / 2
-        fewer = links_within(rows, middle, pieces)
+        error = min(low * (1 + stride), middle) if low > floor else middle
+        fewer = links_within(rows, error, pieces)
         if fewer is None:
-            low = middle
+            low, stride = error, 4 * stride
         else:
-            high, links = middle, fewer
+            high, links, stride = error, fewer, close
+    links = links or links_within(rows, high, pieces)
+    assert links is not None  # a table with that error over more rows is known
     return low, links
 
 

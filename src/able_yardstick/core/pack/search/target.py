@@ -13,6 +13,7 @@ from ...words.errors import OutOfRange
 Array = NDArray[np.float64]
 Rows = NDArray[np.int64]
 _PICKED = 8  # rows to begin with, for each knot
+_BESIDE = 8  # rows beside a peak stand at this part of the way to the next
 
 
 class Target(NamedTuple):
@@ -103,11 +104,21 @@ class Sieve:
         return len(self._rows) == len(self._whole.signal)
 
     def widen(self, signals: Array, values: Array, limit: float) -> bool:
-        """Take in the peaks of the error of knots, signals and values (k,), above a limit; False if there was none."""
+        """Take in the peaks of the error of knots, signals and values (k,), above a limit; False if there was none.
+
+        Rows close to either side of a peak come with it: the next table's corner will stand a little beside it.
+        """
         errors = np.abs(self._whole.errors(np.interp(self._whole.signal, signals, values)))
         padded = np.concatenate([[-1.0], errors, [-1.0]])
-        peaks = (errors >= padded[:-2]) & (errors >= padded[2:]) & (errors > limit)
-        more = np.union1d(self._rows, np.flatnonzero(peaks))
+        peaks = np.flatnonzero((errors >= padded[:-2]) & (errors >= padded[2:]) & (errors > limit))
+        more = np.union1d(self._rows, np.concatenate([peaks, *self._beside(peaks)]))
         grown = len(more) > len(self._rows)
         self._rows = more
         return grown
+
+    def _beside(self, peaks: Rows) -> tuple[Rows, Rows]:
+        """Rows a share of the way from each peak to the chosen ones before and after it."""
+        rows, last = self._rows, len(self._rows) - 1
+        before = rows[np.clip(np.searchsorted(rows, peaks, side="left") - 1, 0, last)]
+        after = rows[np.clip(np.searchsorted(rows, peaks, side="right"), 0, last)]
+        return peaks - (peaks - before) // _BESIDE, peaks + (after - peaks) // _BESIDE
