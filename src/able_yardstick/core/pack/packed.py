@@ -2,6 +2,7 @@
 
 from typing import NamedTuple
 
+from ..curves import Curve
 from ..document.channel import ContinuousChannel
 from ..document.once import once_per_slice
 from ..forms.any_form import AnyForm
@@ -73,16 +74,25 @@ def is_packed(inputs: PackInputs) -> bool:
     return digest(inputs) in _kept
 
 
+def cost_of(form: AnyForm, inputs: PackInputs) -> PackingCost:
+    """What any numbers cost that are to follow the curve of the inputs. Raises: what packing refuses."""
+    low, high = inputs.range
+    return packing_cost(form, _taken(inputs), inputs.converter, abs(high - low))
+
+
+def _taken(inputs: PackInputs) -> Curve:
+    """The curve by the signals that the controller takes its counts for."""
+    return inputs.curve if inputs.reference_factor == 1.0 else inputs.curve.stretched(1 / inputs.reference_factor)
+
+
 def _made(inputs: PackInputs) -> Packed | YardstickError:
     shared = tuple(Shared(curve, curve.domain) for curve in inputs.shared)
     factor = inputs.reference_factor
     sound = None if inputs.sound is None else (inputs.sound[0] / factor, inputs.sound[1] / factor)
     around = Around(inputs.range, shared, inputs.named, sound)
-    taken = inputs.curve if factor == 1.0 else inputs.curve.stretched(1 / factor)
     try:
-        made = pack_in_full(taken, inputs.converter, inputs.spec, around)
-        low, high = inputs.range
-        cost = packing_cost(made.form, taken, inputs.converter, abs(high - low))
+        made = pack_in_full(_taken(inputs), inputs.converter, inputs.spec, around)
+        cost = cost_of(made.form, inputs)
     except YardstickError as error:
         return error
     return Packed(made.form, cost, made.bound, made.table)

@@ -6,14 +6,18 @@ from ..document.channel import ContinuousChannel
 from ..document.chosen import FitRecord
 from ..fit.inputs import inputs_in_unit
 from ..fit.on_offer import candidate_of
+from ..forms.cost import PackingCost
+from ..forms.table import Knots
 from ..job.job import Job
 from ..journal.records import PackRecord
 from ..pack.inputs import pack_inputs
-from ..pack.packed import packed
+from ..pack.packed import cost_of, packed
 from ..words.errors import YardstickError
 
 _PLACES = 33
 _SHARE = 0.01  # of a count: less than any controller can tell
+_ROUNDED = 1e-9  # of an error: its last digits
+_SEARCHED = 2e-3  # of an error: how near to the best a search ends
 
 
 def same_curve(job: Job, channel: ContinuousChannel, record: FitRecord) -> bool:
@@ -31,8 +35,26 @@ def same_curve(job: Job, channel: ContinuousChannel, record: FitRecord) -> bool:
 
 
 def same_numbers(job: Job, channel: ContinuousChannel, record: PackRecord) -> bool:
-    """Whether the numbers kept for a controller are still those that their settings make, to the last digit."""
+    """Whether the numbers kept for a controller are still those that their settings make, to the last digit.
+
+    Where knots stand anywhere, a later search may place them elsewhere for the same error: then the numbers kept must
+    err by what they did, and no more than those made now.
+    """
     try:
-        return packed(pack_inputs(job, channel, record.spec)).form == record.form
+        inputs = pack_inputs(job, channel, record.spec)
+        if not isinstance(record.form, Knots):
+            return packed(inputs).form == record.form
+        now = cost_of(record.form, inputs)  # at once, where a search takes its time
+        return _is_same(now, record.cost) and _is_as_good(now, packed(inputs).cost)
     except YardstickError:
         return False
+
+
+def _is_same(now: PackingCost, then: PackingCost) -> bool:
+    return now.overall.count == then.overall.count and bool(
+        np.isclose(now.overall.error, then.overall.error, rtol=_ROUNDED, atol=0.0)
+    )
+
+
+def _is_as_good(now: PackingCost, made: PackingCost) -> bool:
+    return abs(now.overall.error) <= (1 + _SEARCHED) * abs(made.overall.error)
