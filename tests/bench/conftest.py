@@ -39,6 +39,7 @@ def hub():
     made = Hub()
     yield made
     made.stop()
+    made.wait(10)
 
 
 @pytest.fixture(autouse=True)

@@ -13,7 +13,9 @@ from able_yardstick.core.journal.sample import BAD
 def put(stream, numbers, values=None):
     numbers = np.array(numbers)
     times = numbers / 100.0
-    stream.append(times, times, np.array(values if values is not None else numbers, dtype=float), numbers, 0.0)
+    stream.append(
+        times, times, np.array(values if values is not None else numbers, dtype=float), numbers, float(times[-1])
+    )
 
 
 @given(st.lists(st.integers(1, 300), min_size=1, max_size=30))

@@ -40,30 +40,38 @@ class Live(NamedTuple):
 
 
 class Hub:
-    """Runs a link for every source that is switched on."""
+    """Runs a link for every source that is switched on; nothing here waits for one to end unless asked to."""
 
     def __init__(self) -> None:
         self._links: dict[str, Link] = {}
+        self._ending: dict[str, Link] = {}
 
     def run(self, sources: Iterable[AnySource]) -> None:
-        """Run links for these sources: those that did not change go on, others are stopped or begun."""
+        """Run links for these sources: those that did not change go on, others are ended or begun."""
         wanted = {source.id: source for source in sources if source.enabled}
         for key, link in list(self._links.items()):
             if wanted.get(key) != link.spec:
-                self._links.pop(key).stop()
+                self._end(key)
         for key, source in wanted.items():
             if key not in self._links:
-                link = Link(source)
-                self._links[key] = link
+                self._links[key] = link = Link(source, after=self._ending.pop(key, None))
                 link.start()
 
+    def _end(self, key: str) -> None:
+        link = self._links.pop(key)
+        link.ask_to_stop()
+        self._ending = {other: one for other, one in self._ending.items() if not one.has_ended} | {key: link}
+
     def stop(self) -> None:
-        """End all links."""
-        for link in self._links.values():
-            link.ask_to_stop()
-        for link in self._links.values():
-            link.stop()
-        self._links.clear()
+        """End all links, without waiting for it."""
+        for key in list(self._links):
+            self._end(key)
+
+    def wait(self, seconds: float = 3.0) -> None:
+        """Until the links that were stopped have ended, or so long."""
+        until = time.monotonic() + seconds
+        for link in self._ending.values():
+            link.wait(max(until - time.monotonic(), 0.0))
 
     @property
     def links(self) -> tuple[Link, ...]:

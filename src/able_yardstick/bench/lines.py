@@ -9,6 +9,7 @@ import numpy as np
 
 from ..core.document.sources import LinesSource
 from .columns import Pattern, found_pattern, is_garbage
+from .counter import Counter
 from .errors import BadAnswer, NoLink
 from .source import LISTEN_S, Batch, OpenSource, SourceClock
 from .stream import FAST_CAPACITY
@@ -23,6 +24,9 @@ _TELLING_S = 0.5
 _AS_STATED = 0.05  # how near the stated rate the lines come
 _CHUNK = 1 << 16
 _PAUSE_S = 0.02
+_LONGEST_LINE = 4096
+_FEW_LOST = 100  # lines, however slow they come
+_MOST_BEHIND_S = 4.0  # lines that waited in the line
 
 
 class Lines(OpenSource):
@@ -39,6 +43,8 @@ class Lines(OpenSource):
         self._heard_s = 0.0
         self._started: tuple[int, float] | None = None
         self._clock = SourceClock()
+        self._counter = Counter()
+        self._before_s = 0.0
         self.bad_lines = 0
 
     @property
@@ -56,9 +62,9 @@ class Lines(OpenSource):
             self._port = serial.Serial(line.device, baudrate=line.baud, parity=parity, timeout=0)
         except (serial.SerialException, OSError, ValueError) as error:
             raise NoLink(f"The port {line.device or '(none)'} cannot be opened: {error}. Check its name.") from error
-        self._started = None
+        self._started, self._counter, self._clock = None, Counter(), SourceClock()
         self._pattern = found_pattern(self._first_lines())
-        self._heard_s = time.monotonic()
+        self._heard_s = self._before_s = time.monotonic()
         return f"columns {', '.join(self._pattern.names)}"
 
     def _first_lines(self) -> list[str]:
@@ -70,6 +76,7 @@ class Lines(OpenSource):
             data += self._read()
             if len(data) > 64 and is_garbage(data):
                 self._refuse_garbage()
+            self._refuse_endless(data.rpartition(b"\n")[2])
         if is_garbage(data):
             self._refuse_garbage()
         if not data:
@@ -83,6 +90,13 @@ class Lines(OpenSource):
             f"What comes from {self.spec.serial.device} at {self.spec.serial.baud} baud is garbage: the two ends do "
             "not agree on speed or parity. Set the speed that the device's manual states."
         )
+
+    def _refuse_endless(self, line: bytes) -> None:
+        if len(line) > _LONGEST_LINE:
+            raise BadAnswer(
+                f"{self.spec.serial.device} has sent {_LONGEST_LINE} characters without ending a line. Expected lines "
+                "of text: check that this is the device meant, and how it is set to send."
+            )
 
     def _read(self) -> bytes:
         import serial
@@ -106,6 +120,7 @@ class Lines(OpenSource):
         self._heard_s = now
         whole = (self._rest + data).split(b"\n")
         self._rest = whole.pop()
+        self._refuse_endless(self._rest)
         rows = [row for line in whole if (row := self._row(line)) is not None]
         if rows:
             yield from self._batches(rows, now)
@@ -116,7 +131,14 @@ class Lines(OpenSource):
             return self._pattern.values(line.decode("ascii", "replace"))
         except BadAnswer:
             self.bad_lines += 1
+            self._tell()
             return None
+
+    def _tell(self) -> None:
+        leaps = self._counter.leaps
+        told = [f"{self.bad_lines} lines without its columns were left out"] if self.bad_lines else []
+        told += [f"{leaps} line numbers do not follow the one before"] if leaps else []
+        self.remark = "; ".join(told)
 
     def _batches(self, rows: list[dict[str, float]], now_s: float) -> Iterator[Batch]:
         """Every feed's values; lines that came together are spread by the rate that is stated."""
@@ -125,7 +147,12 @@ class Lines(OpenSource):
         start = self._sequence + 1
         self._sequence += len(rows)
         plain = np.arange(start, self._sequence + 1)
-        numbers = np.array([row.get(counter, plain[n]) for n, row in enumerate(rows)]).astype(np.int64)
+        came = np.array([row.get(counter, plain[n]) for n, row in enumerate(rows)])
+        most = max((now_s - self._before_s + _MOST_BEHIND_S) * self.spec.rate_hz * 2, len(rows), _FEW_LOST)
+        numbers, leap = self._counter.unwrapped(came, most)
+        self._before_s = now_s
+        if leap:
+            self._tell()
         rate = self._rate_hz(int(numbers[-1]), now_s)
         if abs(rate / self.spec.rate_hz - 1) < _AS_STATED:
             times = self._clock.ours(numbers / self.spec.rate_hz)
@@ -134,7 +161,7 @@ class Lines(OpenSource):
         for feed in self.spec.feeds:
             values = np.array([row.get(feed.column, np.nan) for row in rows])
             if np.isfinite(values).any():
-                yield Batch(feed.name, times, values, numbers)
+                yield Batch(feed.name, times, values, numbers, leap)
 
     def _rate_hz(self, newest: int, now_s: float) -> float:
         """Lines a second: as stated until enough have come to tell."""

@@ -30,7 +30,7 @@ _OPENED_BY = {
 
 
 class LinkStatus(NamedTuple):
-    """How a link stands: what answered, how often, and the last error in words."""
+    """How a link stands: what answered, how often, the last error in words, and what of it was left out."""
 
     standing: LinkStanding
     what: str
@@ -39,6 +39,7 @@ class LinkStatus(NamedTuple):
     tries: int
     total: int
     lost: int
+    remark: str = ""
 
 
 def opened_by(spec: AnySource) -> OpenSource:
@@ -49,10 +50,16 @@ def opened_by(spec: AnySource) -> OpenSource:
 
 
 class Link:
-    """Runs a source until it is stopped. Its streams may be looked at from any thread."""
+    """Runs a source until it is stopped. Its streams may be looked at from any thread.
 
-    def __init__(self, spec: AnySource, make: Callable[[AnySource], OpenSource] = opened_by) -> None:
+    It begins once the link it comes `after` has let go: of the same port, say.
+    """
+
+    def __init__(
+        self, spec: AnySource, make: Callable[[AnySource], OpenSource] = opened_by, after: "Link | None" = None
+    ) -> None:
         self.spec = spec
+        self._after = after
         self.source = make(spec)
         self.streams = {feed.name: Stream(self.source.capacity, feed.met) for feed in spec.every_feed}
         self._stop = threading.Event()
@@ -66,21 +73,30 @@ class Link:
         self._thread.start()
 
     def ask_to_stop(self) -> None:
-        """Let it end without waiting for that."""
+        """Let it end without waiting for that; what it gave stays in the streams."""
         self._stop.set()
 
-    def stop(self, wait_s: float = 3.0) -> None:
-        """End it; what it gave stays in the streams."""
-        self._stop.set()
+    def wait(self, seconds: float | None = None) -> None:
+        """Until it has ended, or so long; never called in the window's thread."""
         if self._thread.is_alive():
-            self._thread.join(wait_s)
+            self._thread.join(seconds)
+
+    def stop(self, wait_s: float = 3.0) -> None:
+        """End it and wait for that."""
+        self.ask_to_stop()
+        self.wait(wait_s)
+
+    @property
+    def has_ended(self) -> bool:
+        """Whether it has let go of its source."""
+        return not self._thread.is_alive()
 
     @property
     def status(self) -> LinkStatus:
         """How it stands now."""
         total = sum(stream.total for stream in self.streams.values())
         lost = max((stream.lost for stream in self.streams.values()), default=0)
-        return self._status._replace(total=total, lost=lost, rate_hz=self._rate())
+        return self._status._replace(total=total, lost=lost, rate_hz=self._rate(), remark=self.source.remark)
 
     @property
     def stale_after_s(self) -> float:
@@ -111,6 +127,9 @@ class Link:
     # -- in its thread ----------------------------------------------------------------------------------------------
 
     def _run(self) -> None:
+        if self._after is not None:
+            self._after.wait()
+            self._after = None
         wait_s = FIRST_WAIT_S
         while not self._stop.is_set():
             self._status = self._status._replace(standing="connecting")
@@ -177,6 +196,8 @@ class Link:
             walls = batch.times_s + (time.time() - now)
             stream = self.streams.get(batch.feed)
             if stream is not None:
+                if batch.leap:
+                    stream.mark_gap(f"{batch.leap}, so that it is not known when its values were taken")
                 stream.append(batch.times_s, walls, batch.values, batch.sequences, now)
             if is_first:  # the others came beside it
                 self._note(now, batch)

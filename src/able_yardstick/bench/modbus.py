@@ -20,6 +20,7 @@ TIMEOUT_S = 1.0
 _PARITY = {"none": "N", "even": "E", "odd": "O"}
 _HISTORY_POLL_S = 0.04
 _MOST_BEHIND = 3  # scans to begin with
+_CLOCK_WRAPS_S = 2**32 / 1000  # 32 bits of milliseconds: 49.7 days
 _EXCEPTIONS = {
     1: "it does not know this kind of request: choose the other kind of registers",
     2: "there is no such register: check the address",
@@ -39,7 +40,7 @@ class Modbus(OpenSource):
         self._blocks = blocks_of(spec.feeds)
         self._polls = 0
         self._known = -1
-        self._clock = SourceClock()
+        self._clock = SourceClock(wraps_s=_CLOCK_WRAPS_S)
         self._next_current_s = 0.0
 
     @property
@@ -122,7 +123,7 @@ class Modbus(OpenSource):
         self._known = int(numbers[-1])
         times = self._clock.ours((words[:, 2].astype(np.int64) << 16 | words[:, 3]) / 1000)
         for feed in self.spec.history_feeds:
-            yield Batch(feed.name, times, decoded(words, feed, feed.address), numbers)
+            yield Batch(feed.name, times, decoded(words, feed, feed.address), numbers, self._clock.leap)
 
     def read(self, address: int, count: int) -> Words:
         """Registers as they are. Raises: NoLink, BadAnswer."""

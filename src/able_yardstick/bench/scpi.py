@@ -1,9 +1,10 @@
 """An instrument that answers standard commands in lines of text (IEEE 488.2, SCPI-99)."""
 
+import socket
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import suppress
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, TypeVar
 
 from ..core.document.sources import QueryFeed, ScpiSource
 from ..core.words.errors import BadTable, NotApplicable
@@ -14,7 +15,9 @@ from .source import Batch, OpenSource, one
 if TYPE_CHECKING:
     from pyvisa.resources import MessageBasedResource
 
+Told = TypeVar("Told")
 TIMEOUT_MS = 1000
+_LONGEST_ANSWER = 4096  # bytes
 _OVERRANGE = 9.9e37  # SCPI-99 volume 1, 7.2.1.5
 _MOST_ERRORS = 20
 
@@ -28,6 +31,7 @@ class Scpi(OpenSource):
         self.spec: ScpiSource = spec
         self._device: MessageBasedResource | None = None
         self._sequence = 0
+        self._unasked = 0
 
     @property
     def period_s(self) -> float:
@@ -38,6 +42,7 @@ class Scpi(OpenSource):
         """Connect and ask who it is. Raises: NoLink, BadAnswer."""
         import pyvisa
 
+        self._look_up()
         if Scpi._manager is None:
             Scpi._manager = pyvisa.ResourceManager("@py")
         try:
@@ -48,7 +53,7 @@ class Scpi(OpenSource):
             if self.spec.link == "serial":
                 self._device.baud_rate = self.spec.serial.baud  # type: ignore[union-attr]
                 self._device.parity = pyvisa.constants.Parity[self.spec.serial.parity]  # type: ignore[union-attr]
-        except (pyvisa.errors.Error, OSError, ValueError) as error:
+        except Exception as error:  # the backend raises bare ones
             raise NoLink(f"Nothing answers at {self._where}. Check the address, and that it is switched on.") from error
         try:
             identity = self._ask("*IDN?")
@@ -59,6 +64,17 @@ class Scpi(OpenSource):
             ) from error
         self._errors()  # what was left from before is none of ours
         return identity
+
+    def _look_up(self) -> None:
+        """Refuse a host without an address here, in words: the backend leaves a socket open on it. Raises: NoLink."""
+        if self.spec.link != "tcp":
+            return
+        try:
+            socket.getaddrinfo(self.spec.host, self.spec.port)
+        except (OSError, UnicodeError) as error:
+            raise NoLink(
+                f"There is no host “{self.spec.host}” on this network. Check the address of {self.spec.name}."
+            ) from error
 
     @property
     def _resource(self) -> str:
@@ -117,9 +133,48 @@ class Scpi(OpenSource):
         return found
 
     def _ask(self, query: str) -> str:
-        return str(self._talk(lambda device: device.query(query))).strip()
+        self._empty()
+        self._talk(lambda device: device.write(query))
+        return self._talk(self._line)
 
-    def _talk(self, act: Any) -> Any:
+    def _line(self, device: "MessageBasedResource") -> str:
+        """One line, byte by byte: the backend alone would wait for the end of one that has none."""
+        line = bytearray()
+        end = time.monotonic() + TIMEOUT_MS / 1000
+        while not line.endswith(b"\n"):
+            if len(line) > _LONGEST_ANSWER or time.monotonic() > end:
+                self._refuse_endless(len(line))
+            line += device.read_bytes(1)
+        return line.decode("ascii").strip()
+
+    def _refuse_endless(self, count: int) -> None:
+        raise NoLink(
+            f"{self.spec.name} at {self._where} sends without an end: {count} characters in {TIMEOUT_MS / 1000:g} s "
+            "without the end of a line. Check that this is the instrument meant, and its terminator (line feed)."
+        )
+
+    def _empty(self) -> None:
+        """Drop what came unasked, so that no answer is taken for that to a later question."""
+        dropped = self._talk(self._unread)
+        if not dropped:
+            return
+        self._unasked += max(dropped.count(b"\n"), 1)
+        self.remark = f"{self._unasked} lines came unasked and were left out: check that each query asks for one value"
+        if len(dropped) > _LONGEST_ANSWER:
+            self._refuse_endless(len(dropped))
+
+    def _unread(self, device: "MessageBasedResource") -> bytes:
+        from pyvisa.errors import VisaIOError
+
+        dropped = bytearray()
+        device.timeout = 0
+        with suppress(VisaIOError):  # there is no more
+            while len(dropped) <= _LONGEST_ANSWER:
+                dropped += device.read_bytes(1)
+        device.timeout = TIMEOUT_MS
+        return bytes(dropped)
+
+    def _talk(self, act: "Callable[[MessageBasedResource], Told]") -> Told:
         import pyvisa
 
         assert self._device is not None  # open first

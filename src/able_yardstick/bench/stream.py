@@ -41,14 +41,19 @@ class Stream:
     def append(
         self, times_s: Array, walls_s: Array, values: Array, sequences: NDArray[np.int64], received_s: float
     ) -> None:
-        """Take good samples, arrays of one shape (n,); those without a finite value count as bad."""
+        """Take good samples, arrays of one shape (n,); those without a finite value count as bad.
+
+        None is later than when it was received, nor earlier than the one before.
+        """
         if not len(times_s):
             return
         with self._lock:
             self._count(np.asarray(sequences))
             states = np.where(np.isfinite(values), GOOD, BAD).astype(np.uint8)
             before = self._times[self._end - 1] if self._end else -np.inf
-            self._put(np.maximum.accumulate(np.maximum(times_s, before)), walls_s, values, sequences, states)
+            late = np.maximum(times_s - received_s, 0.0)
+            times = np.maximum.accumulate(np.maximum(times_s - late, before))
+            self._put(times, walls_s - late, values, sequences, states)
             self.received_s = received_s
 
     def mark_gap(self, reason: str) -> None:
@@ -80,12 +85,12 @@ class Stream:
         self._last_sequence = int(sequences[-1])
 
     def _put(self, *columns: NDArray[np.generic]) -> None:
-        count = len(columns[0])
+        count = min(len(columns[0]), self._capacity)  # of more than there is room for, the newest
         if self._end + count > self._room:
             self._make_room(count)
         stretch = slice(self._end, self._end + count)
         for store, column in zip(self._stores, columns, strict=True):
-            store[stretch] = column[-(stretch.stop - stretch.start) :]
+            store[stretch] = column[-count:]
         self._end += count
 
     @property

@@ -42,6 +42,7 @@ def hub_of(job: "Job", channel: "WiredChannel") -> Iterator["Hub"]:
         yield hub
     finally:
         hub.stop()
+        hub.wait()
 
 
 def raw_of(hub: "Hub", channel: "WiredChannel") -> "Live":

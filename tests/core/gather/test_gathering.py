@@ -93,7 +93,7 @@ def test_a_ramp_is_not_steady_and_a_still_signal_is():
 def test_a_window_must_be_filled_and_whole():
     assert "more to fill the window" in steadiness(series([100.0] * 100), RULE).reason
     assert steadiness(series([100.0] * 3), RULE).reason == "3 samples so far"
-    assert steadiness(broken_at(series([100.0] * 400), 350), RULE).reason == "the link dropped within the window"
+    assert steadiness(broken_at(series([100.0] * 400), 350), RULE).reason == "It did not answer, within the window"
 
 
 def test_what_stopped_coming_is_not_steady():
@@ -129,7 +129,7 @@ def test_a_source_that_dies_within_the_window_spoils_only_that_window(gas):
     whole = series([1723.0] * 600)
     pair = WindowPair(broken_at(whole, 450), series([100.0] * 60, 10.0), "kPa")
     about = Circumstances(id="r", captured=WHEN)
-    with pytest.raises(TooFewReadings, match=r"sensor's source dropped within the window.*It did not answer"):
+    with pytest.raises(TooFewReadings, match=r"sensor's window is broken.*It did not answer, within the window"):
         reading_of(gas, pair, None, (3.5, 5.5), about)
     assert reading_of(gas, pair, None, (1.0, 3.0), about).raw.mean == 1723.0
 

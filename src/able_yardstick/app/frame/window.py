@@ -704,5 +704,6 @@ class MainWindow(QMainWindow):
         if self._live is not None:
             self._live.disconnect_all()
             self.rig.stop()
+            self.rig.wait()
         self.bench.close()
         super().closeEvent(event)

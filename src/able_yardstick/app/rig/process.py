@@ -47,14 +47,17 @@ class RigProcess(QObject):
         self._process = process
 
     def stop(self) -> None:
-        """End it."""
+        """Ask it to end; `stopped` tells when it has."""
         if self._process is not None:
             self._wanted_end = True
-            process = self._process
-            process.terminate()
-            if not process.waitForFinished(_STOP_MS):
-                process.kill()
-                process.waitForFinished(_STOP_MS)
+            self._process.terminate()
+            QTimer.singleShot(_STOP_MS, self._process, self._process.kill)
+
+    def wait(self) -> None:
+        """Until it has ended: for the end of the program."""
+        if self._process is not None and not self._process.waitForFinished(_STOP_MS):
+            self._process.kill()
+            self._process.waitForFinished(_STOP_MS)
 
     def _read(self) -> None:
         if self._process is None or self.places is not None or not self._process.canReadLine():

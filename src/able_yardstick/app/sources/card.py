@@ -99,7 +99,8 @@ class SourceCard(QFrame):
         if status is not None and standing == "answering":
             lost = f", {status.lost} lost" if status.lost else ", none lost"
             rate = f"{significant(status.rate_hz, 3)} a second{lost}" if status.rate_hz else "no value now"
-            words = f"answers: {status.what}; {rate}"
+            remark = f"; {status.remark}" if status.remark else ""
+            words = f"answers: {status.what}; {rate}{remark}"
         elif status is not None and standing == "waiting":
             words = f"does not answer; try {status.tries} failed, tried again by itself"
         self.words.setText(words)

@@ -3,9 +3,10 @@
 from typing import Any
 
 from pydantic import ValidationError
+from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QComboBox, QDialog, QDialogButtonBox, QFormLayout, QVBoxLayout, QWidget
 
-from ...bench.link import probed
+from ...bench.link import Link
 from ...core.document.sources import AnySource, ScanHistory
 from ...core.job.job import Job
 from ...core.words.errors import BadTable, YardstickError
@@ -15,6 +16,8 @@ from ..panel.fields import Complaint, Entry, label
 from .feeds_table import FeedsTable
 from .kinds import kind_of
 
+_LOOK_MS, _TEST_S = 50, 1.5
+_LOOKS = round(_TEST_S * 1000 / _LOOK_MS)
 _WHOLE = ("port", "device_id", "baud")
 _CHOICES = {
     "link": ("tcp", "serial"), "parity": ("none", "even", "odd"), "registers": ("input", "holding"),
@@ -45,8 +48,12 @@ class SourceEditor(QDialog):
         self._words = label("", "good", 12)
         column.addWidget(self._words)
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
-        test = buttons.addButton("Test it", QDialogButtonBox.ButtonRole.ActionRole)
-        test.clicked.connect(self.test)
+        self._test = buttons.addButton("Test it", QDialogButtonBox.ButtonRole.ActionRole)
+        self._test.clicked.connect(self.test)
+        self._tested: Link | None = None
+        self._looks = 0
+        self._look = QTimer(self, interval=_LOOK_MS)
+        self._look.timeout.connect(self._look_at_link)
         buttons.accepted.connect(self.accept)
         buttons.rejected.connect(self.reject)
         column.addWidget(buttons)
@@ -99,15 +106,43 @@ class SourceEditor(QDialog):
         super().accept()
 
     def test(self) -> None:
-        """Connect with what is typed, and say what was found."""
+        """Connect with what is typed, and say what was found when it answered or did not."""
         try:
-            status = probed(self.made(), 1.5)
+            link = Link(self.made())
         except YardstickError as error:
             self._complaint.setText(str(error))
             return
+        self._let_go()
+        self._tested, self._looks = link, 0
+        self._complaint.setText("")
+        self._words.setText("Connecting …")
+        self._test.setEnabled(False)
+        link.start()
+        self._look.start()
+
+    def _look_at_link(self) -> None:
+        if self._tested is None:
+            return
+        self._looks += 1
+        status = self._tested.status
+        if status.standing not in ("answering", "waiting") and self._looks < _LOOKS:
+            return
         is_there = status.standing == "answering"
-        self._complaint.setText("" if is_there else status.error or "Nothing answered within 1.5 s.")
+        self._complaint.setText("" if is_there else status.error or f"Nothing answered within {_TEST_S:g} s.")
         self._words.setText(f"It answers: {status.what}." if is_there else "")
+        self._let_go()
+
+    def _let_go(self) -> None:
+        self._look.stop()
+        self._test.setEnabled(True)
+        if self._tested is not None:
+            self._tested.ask_to_stop()
+            self._tested = None
+
+    def done(self, result: int) -> None:
+        """Close, and let go of what is being tested."""
+        self._let_go()
+        super().done(result)
 
 
 def _found(source: AnySource, name: str) -> Any:

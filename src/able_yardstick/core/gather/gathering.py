@@ -11,7 +11,7 @@ from ..document.nominal import nominal_curve
 from ..document.reference import Reference
 from ..job.pins import pins_of
 from ..journal.reading import Direction, Raw, Reading, Stimulated
-from ..journal.sample import BAD, Series
+from ..journal.sample import Series
 from ..units.conversion import affine_gain
 from ..words.errors import NotApplicable, TooFewReadings, UnitMismatch
 from .steady import Steadiness, SteadyRule, steadiness
@@ -200,12 +200,10 @@ def reading_of(
 def _whole(series: Series, who: str, window_s: tuple[float, float]) -> Series:
     """The window's good samples. Raises: TooFewReadings if the link dropped within it, or too little came."""
     window = series.since(*window_s)
-    bad = window.sequences[window.states == BAD]
-    if len(bad):
-        why = window.reasons.get(int(bad[-1]), "")
+    if window.spoilt_by:
         raise TooFewReadings(
-            f"The {who}'s source dropped within the window, so this one is not taken: wait until it answers, and take "
-            f"it again. {why}".strip(),
+            f"The {who}'s window is broken, so this one is not taken: {window.spoilt_by}. Wait until it is whole, and "
+            "take it again.",
             needed=_LEAST_SAMPLES,
             found=len(window.good),
         )

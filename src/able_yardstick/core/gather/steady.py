@@ -65,7 +65,7 @@ def steadiness(series: Series, rule: SteadyRule, now_s: float | None = None) -> 
         return Steadiness(False, f"{len(good)} samples so far", np.nan, np.nan, np.nan, len(good))
     mean, spread = float(good.values.mean()), float(good.values.std(ddof=1))
     if (window.states == BAD).any():
-        return Steadiness(False, "the link dropped within the window", mean, spread, np.nan, len(good))
+        return Steadiness(False, window.spoilt_by, mean, spread, np.nan, len(good))
     if good.length_s < 0.8 * rule.window_s or end - float(good.times_s[-1]) > 0.3 * rule.window_s + 0.5:
         missing = rule.window_s - good.length_s
         return Steadiness(

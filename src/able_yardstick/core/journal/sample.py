@@ -90,6 +90,15 @@ class Series:
         """The samples fit for use."""
         return self.where(self.states == GOOD)
 
+    @property
+    def spoilt_by(self) -> str:
+        """What the last bad sample says for itself, in a few words; empty if there is none."""
+        bad = self.sequences[self.states == BAD]
+        if not len(bad):
+            return ""
+        why = self.reasons.get(int(bad[-1]), "").partition(". ")[0].rstrip(".")
+        return f"{why or 'the link dropped'}, within the window"
+
     def since(self, start_s: float, end_s: float = np.inf) -> "Series":
         """The samples of a stretch of monotonic time, its start included."""
         return self.where((self.times_s >= start_s) & (self.times_s < end_s))
