@@ -8,10 +8,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from able_yardstick.bench.counter import Counter
-from able_yardstick.bench.link import Link
+from able_yardstick.bench.link import Link, opened_by
 from able_yardstick.bench.source import Batch, OpenSource, SourceClock
 from able_yardstick.bench.stream import Stream
-from able_yardstick.core.document.sources import Feed, ManualSource
+from able_yardstick.core.document.sources import ColumnFeed, Feed, ManualSource, ReplaySource
 from able_yardstick.core.gather.steady import SteadyRule, steadiness
 
 
@@ -107,3 +107,60 @@ def test_a_window_that_holds_a_leap_is_spoilt_in_words():
     found = steadiness(window, SteadyRule(window_s=0.3, spread=1.0, slope=1.0))
     assert not found.steady
     assert "leapt" in found.reason
+
+
+def replay(tmp_path, times, **changes):
+    path = tmp_path / "log.csv"
+    path.write_text("time (s),x\n" + "".join(f"{t:.9g},{n}\n" for n, t in enumerate(times)), encoding="utf-8")
+    feeds = (ColumnFeed(name="x", column="x", node="pin", unit="V"),)
+    return ReplaySource(id="r", name="R", path=str(path), time_column="time", feeds=feeds, **changes)
+
+
+def test_a_log_whose_time_goes_back_or_leaps_says_so(tmp_path):
+    source = opened_by(replay(tmp_path, [0, 1, 2, 1.5, 3, 4, 5000, 5001]))
+    told = source.open()
+    assert "goes back 1 times, first at line 5" in told
+    assert "leaps by 4996 s at line 8" in told
+
+
+def test_a_log_is_played_at_once_however_long_it_is(tmp_path):
+    link = Link(replay(tmp_path, np.arange(150_000) * 1e-4, speed=10_000))
+    link.start()
+    while link.streams["x"].total < 150_000 and not link.status.error:
+        time.sleep(0.01)
+    link.stop()
+    assert link.status.error == ""
+    assert link.streams["x"].window(newest=3).values.tolist() == [149_997, 149_998, 149_999]
+
+
+@pytest.mark.parametrize("jump_s", [3600.0, -3600.0])
+def test_a_jump_of_the_clock_on_the_wall_moves_no_monotonic_time(jump_s, monkeypatch):
+    link = Link(ManualSource(id="m", name="M", feeds=(Feed(name="x"),)), make=Leaping)
+    link.start()
+    while link.source.polls < 10:
+        time.sleep(0.005)
+    wall = time.time
+    monkeypatch.setattr(time, "time", lambda: wall() + jump_s)
+    while link.source.polls <= 19:
+        time.sleep(0.005)
+    link.stop()
+    window = link.streams["x"].window()
+    assert np.all(np.diff(window.times_s) >= 0)
+    assert window.length_s < 5
+    assert np.ptp(window.walls_s) > 3000  # the wall's own times are kept as they were
+
+
+def test_after_a_suspension_a_window_is_not_taken_for_whole(monkeypatch):
+    link = Link(ManualSource(id="m", name="M", feeds=(Feed(name="x"),)), make=Leaping)
+    link.start()
+    while link.source.polls < 10:
+        time.sleep(0.005)
+    steady = time.monotonic
+    monkeypatch.setattr(time, "monotonic", lambda: steady() + 600.0)
+    while link.source.polls <= 19:
+        time.sleep(0.005)
+    link.stop()
+    window = link.streams["x"].window()
+    assert window.length_s > 599
+    rule = SteadyRule(window_s=2.0, spread=1.0, slope=1.0)
+    assert not steadiness(window, rule).steady

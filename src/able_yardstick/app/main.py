@@ -12,6 +12,7 @@ from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QApplication
 
 from ..core.words.errors import BadJob
+from ..files.jobfile import ENDING
 from ..loading import release
 from .frame.settings import Settings
 from .frame.theme import THEMES, dress
@@ -43,22 +44,37 @@ def open_window(path: Path | None, settings: Settings) -> MainWindow:
         except BadJob as error:
             refusal = str(error)
     if bench.path is None:
-        _start_empty(bench, settings)
+        refusal = " ".join(filter(None, [refusal, _start_empty(bench, settings)]))
     window = MainWindow(bench, settings)
+    window.tell_read_only()
     if refusal:
         window._say(refusal, True)
     return window
 
 
-def _start_empty(bench: Workbench, settings: Settings) -> None:
+def _start_empty(bench: Workbench, settings: Settings) -> str:
+    """An empty job where it can be kept; gives what to do where that is nowhere."""
     from platformdirs import user_documents_path
 
-    folder = user_documents_path() / "Able Yardstick"
+    for folder in (user_documents_path() / "Able Yardstick", Path.home()):
+        try:
+            path = _free_name(folder)
+            bench.create(path, path.name.removesuffix(ENDING))
+        except (BadJob, OSError):
+            continue
+        settings.opened(path)
+        return ""
+    return (
+        "No folder of yours can be written, so nothing is kept on disk yet. Choose “Save as …” in the job's menu and "
+        "take another disk."
+    )
+
+
+def _free_name(folder: Path) -> Path:
     number = 1
-    while (path := folder / f"Job {number}.yardstick.json").exists():
+    while (path := folder / f"Job {number}{ENDING}").exists():
         number += 1
-    bench.create(path, f"Job {number}")
-    settings.opened(path)
+    return path
 
 
 def _tell(window: MainWindow) -> Callable[[type[BaseException], BaseException, TracebackType | None], None]:

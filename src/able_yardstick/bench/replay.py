@@ -1,7 +1,7 @@
 """A log played back: at any speed, held, or line by line."""
 
 import time
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from pathlib import Path
 
 import numpy as np
@@ -10,6 +10,8 @@ from ..core.document.sources import ReplaySource
 from ..core.words.errors import BadTable
 from .errors import BadAnswer, NoLink
 from .source import LISTEN_S, Array, Batch, OpenSource
+
+_LEAP, _LEAP_S = 100, 10.0  # times the usual step, and never less than that
 
 
 class Replay(OpenSource):
@@ -49,10 +51,13 @@ class Replay(OpenSource):
         self._columns = dict(zip(wanted, np.array(picked.numbers, dtype=float).T, strict=True))
         count = len(next(iter(self._columns.values()))) if self._columns else 0
         stated = self._columns.get(self.spec.time_column)
-        self._due_s = stated - stated[0] if stated is not None and count else np.arange(count) / self.spec.rate_hz
+        due_s = stated - stated[0] if stated is not None and count else np.arange(count) / self.spec.rate_hz
+        self._due_s = np.maximum.accumulate(due_s)
         self._next, self._played_s, self._before_s = 0, 0.0, time.monotonic()
-        left_out = f", {len(picked.problems)} bad lines left out" if picked.problems else ""
-        return f"{count} lines over {self._due_s[-1] if count else 0:g} s{left_out}"
+        bad = len(picked.problems)
+        told = [f"{bad} bad lines left out"] if bad else []
+        told += _odd_steps(due_s, picked.lines)
+        return ", ".join([f"{count} lines over {self._due_s[-1] if count else 0:g} s", *told])
 
     def poll(self) -> Iterator[Batch]:
         """The lines due since the last poll; none while it is held."""
@@ -92,3 +97,19 @@ class Replay(OpenSource):
     def close(self) -> None:
         """Let go of the log."""
         self._columns = {}
+
+
+def _odd_steps(times_s: Array, lines: Sequence[int]) -> list[str]:
+    """Where the time of a log goes back, or leaps, in words."""
+    steps = np.diff(times_s)
+    back = np.flatnonzero(steps < 0)
+    usual = float(np.median(steps[steps > 0])) if np.any(steps > 0) else 0.0
+    leaps = np.flatnonzero(steps > max(_LEAP * usual, _LEAP_S))
+    told = []
+    if len(back):
+        told.append(
+            f"its time goes back {len(back)} times, first at line {lines[back[0] + 1]}: those lines come at once"
+        )
+    if len(leaps):
+        told.append(f"its time leaps by {steps[leaps[0]]:g} s at line {lines[leaps[0] + 1]}")
+    return told

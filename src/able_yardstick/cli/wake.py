@@ -199,4 +199,6 @@ def confusion(
     if into is None:
         print(text)
     else:
-        into.write_text(text + "\n", encoding="utf-8")
+        from ..files.output import put_text
+
+        put_text(into, text + "\n")

@@ -204,11 +204,12 @@ def wiring(
     import os
 
     from ..files.jobfile import read_job
+    from ..files.output import refuse_over
     from ..files.wiring import save_wiring_csv, wiring_text
 
     tree = read_job(job)
     if csv is not None:
-        save_wiring_csv(csv, tree)
+        save_wiring_csv(csv, tree, job)
         print(csv)
     if pdf is not None:
         os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -216,6 +217,7 @@ def wiring(
         from ..app.steps.wire.page import save_wiring_pdf
 
         _kept = application()
+        refuse_over(pdf, job)
         save_wiring_pdf(pdf, tree)
         print(pdf)
     if csv is None and pdf is None:

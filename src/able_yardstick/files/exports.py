@@ -13,6 +13,7 @@ from ..core.forms.expression import FormulaText
 from ..core.forms.function import CodeFunction
 from ..core.wake.burst import Burst
 from ..core.words.errors import BadTable
+from .output import harmless, put_text
 
 ENDINGS = {".csv": "CSV", ".json": "JSON", ".txt": "text"}
 
@@ -24,20 +25,17 @@ def _number(cell: float | str) -> str:
 
 
 def save_burst(path: Path, tag: str, burst: Burst, unit: str) -> None:
-    """Write a fast capture as CSV: seconds from the trigger, and the signal. Raises: OSError."""
-    lines = [f"time (s),{tag} ({unit})"]
-    lines += [
-        f"{time:.6f},{value!r}" for time, value in zip(burst.times_s.tolist(), burst.values.tolist(), strict=True)
-    ]
-    path.write_text("\n".join(lines) + "\n", encoding="utf-8")
+    """Write a fast capture as CSV: seconds from the trigger, and the signal. Raises: BadTable."""
+    rows = zip(burst.times_s.tolist(), burst.values.tolist(), strict=True)
+    put_text(path, as_rows(Cells(("time (s)", f"{tag} ({unit})"), tuple(rows)), ","))
 
 
 def as_rows(cells: Cells, separator: str) -> str:
-    """Headings and rows, each number with all its digits."""
+    """Headings and rows for a spreadsheet, each number with all its digits."""
     text = io.StringIO()
     writer = csv.writer(text, delimiter=separator, lineterminator="\n")
-    writer.writerow(cells.headings)
-    writer.writerows([_number(cell) for cell in row] for row in cells.rows)
+    writer.writerow([harmless(heading) for heading in cells.headings])
+    writer.writerows([harmless(cell) if isinstance(cell, str) else _number(cell) for cell in row] for row in cells.rows)
     return text.getvalue()
 
 
@@ -89,7 +87,4 @@ def save_packing(path: Path, title: str, form: AnyForm, cost: PackingCost, signa
         text = as_text(f"{title}: {form.title.lower()}", cells, remark)
     else:
         raise BadTable(f"Expected a name ending in {', '.join(ENDINGS)}, found {path.name}.")
-    try:
-        path.write_text(text, encoding="utf-8")
-    except OSError as error:
-        raise BadTable(f"{path} cannot be written: {error.strerror or error}. Choose another folder.") from error
+    put_text(path, text)

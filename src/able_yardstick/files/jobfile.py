@@ -1,8 +1,11 @@
 """The job file: written whole, to a new file that then takes the old one's place; locked while it is open."""
 
+import glob
 import json
 import os
+import shutil
 import tempfile
+from contextlib import suppress
 from pathlib import Path
 from typing import Any, Self
 
@@ -16,6 +19,7 @@ from .migrate import migrated
 
 ENDING = ".yardstick.json"
 VERSION = 5
+FileMark = tuple[int, int, int]  # inode, size, time of change
 
 
 def with_ending(path: Path) -> Path:
@@ -92,7 +96,8 @@ def write_job(path: Path, job: Job) -> None:
             file.writelines(chunks_of(job))
             file.flush()
             os.fsync(file.fileno())
-            os.fchmod(file.fileno(), path.stat().st_mode & 0o777 if path.exists() else 0o644)
+            with suppress(OSError):  # some file systems know no modes
+                os.fchmod(file.fileno(), path.stat().st_mode & 0o777 if path.exists() else 0o644)
         os.replace(name, path)
     except BaseException:
         Path(name).unlink(missing_ok=True)
@@ -101,39 +106,63 @@ def write_job(path: Path, job: Job) -> None:
 
 
 def _sync_folder(folder: Path) -> None:
-    handle = os.open(folder, os.O_RDONLY)
+    with suppress(OSError):  # some file systems sync no folders
+        handle = os.open(folder, os.O_RDONLY)
+        try:
+            os.fsync(handle)
+        finally:
+            os.close(handle)
+
+
+def _real(path: Path) -> Path:
+    """The file behind all links. Raises: BadJob for links that lead round."""
     try:
-        os.fsync(handle)
-    finally:
-        os.close(handle)
+        return path.resolve()
+    except (OSError, RuntimeError) as error:
+        raise BadJob(f"{path} cannot be read: its links lead nowhere. Open the file itself.") from error
+
+
+def _is_writable(path: Path) -> bool:
+    """Whether a file may be written over: by its own mode, too, which does not bind a superuser."""
+    return os.access(path, os.W_OK) and bool(path.stat().st_mode & 0o222)
 
 
 class JobFile:
-    """A job file held open: locked against other programs, and never written over if it changed meanwhile."""
+    """A job file held open: locked against other programs, and never written over if it changed meanwhile.
+
+    A file behind a link is the one the link leads to. One that may not be written is open to be looked at:
+    `why_read_only` says why, and a save is refused.
+    """
 
     def __init__(self, path: Path) -> None:
-        """Raises: BadJob if the job is open elsewhere or its folder cannot be written."""
-        self.path = path
-        self._lock = FileLock(path.with_name(f".{path.name}.lock"))
+        """Raises: BadJob if the job is open elsewhere, or is to be made in a folder that cannot be written."""
+        self.path = _real(path)
+        self.why_read_only = ""
+        self._lock = FileLock(self.path.with_name(f".{self.path.name}.lock"))
+        self._seen: FileMark | None = None
         try:
-            path.parent.mkdir(parents=True, exist_ok=True)
+            self.path.parent.mkdir(parents=True, exist_ok=True)
             self._lock.acquire(timeout=0)
         except Timeout as error:
             raise BadJob(f"{path} is open in another window. Close it there first.") from error
         except OSError as error:
-            raise BadJob(f"{path} cannot be opened for writing: {error.strerror or error}.") from error
-        self._seen: tuple[int, int, int] | None = None
+            if not self.path.exists():
+                raise BadJob(f"{path} cannot be written: {error.strerror or error}. Choose another folder.") from error
+            self.why_read_only = f"its folder cannot be written ({error.strerror or error})"
+        if not self.why_read_only and self.path.exists() and not _is_writable(self.path):
+            self.why_read_only = "the file is read-only"
 
     @classmethod
     def open(cls, path: Path) -> tuple[Self, Job]:
         """Lock and read a job file. Raises: BadJob."""
         held = cls(path)
         try:
-            job = read_job(path)
+            job = read_job(held.path)
         except BadJob:
             held.close()
             raise
         held._seen = held._mark()
+        held._sweep()
         return held, job
 
     @classmethod
@@ -153,10 +182,17 @@ class JobFile:
 
         Raises: BadJob if it cannot be written, or if another program changed the file.
         """
+        if self.why_read_only:
+            raise BadJob(f"{self.path} is open to be looked at only: {self.why_read_only}. Save it under another name.")
         if self._mark() != self._seen:
             raise BadJob(
                 f"{self.path} was changed by another program, so it was not written over. "
                 "Save this job under another name."
+            )
+        if self._seen is not None and not _is_writable(self.path):
+            raise BadJob(
+                f"{self.path} was made read-only since it was opened, so it was not written over. Save this job under "
+                "another name, or make the file writable again."
             )
         try:
             self._keep_backup()
@@ -167,17 +203,37 @@ class JobFile:
 
     def close(self) -> None:
         """Let others open the file."""
-        self._lock.release()
-        Path(self._lock.lock_file).unlink(missing_ok=True)
+        if self._lock.is_locked:
+            # gone before it is let go: who waits for it finds that out, and makes a new one
+            Path(self._lock.lock_file).unlink(missing_ok=True)
+            self._lock.release()
+
+    def _sweep(self) -> None:
+        """Remove what saves that were killed left behind."""
+        if self.why_read_only:
+            return
+        for left in self.path.parent.glob(f".{glob.escape(self.path.name)}.*.tmp"):
+            with suppress(OSError):
+                left.unlink()
 
     def _keep_backup(self) -> None:
+        """Keep the present file as the backup; the old backup stands until the new one does."""
         if self._seen is None:
             return
-        backup = backup_of(self.path)
-        backup.unlink(missing_ok=True)
-        os.link(self.path, backup)
+        handle, name = tempfile.mkstemp(dir=self.path.parent, prefix=f".{self.path.name}.", suffix=".tmp")
+        os.close(handle)
+        fresh = Path(name)
+        try:
+            fresh.unlink()
+            try:
+                os.link(self.path, fresh)
+            except OSError:  # FAT, and some shares, have no links
+                shutil.copyfile(self.path, fresh)
+            os.replace(fresh, backup_of(self.path))
+        finally:
+            fresh.unlink(missing_ok=True)
 
-    def _mark(self) -> tuple[int, int, int] | None:
+    def _mark(self) -> FileMark | None:
         try:
             found = self.path.stat()
         except FileNotFoundError:

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from ..core.job.job import Job
 from ..core.wire.landing import WIRING_HEADINGS, WiringRow, wired_channels, wiring_rows
-from ..core.words.errors import BadTable
+from .output import harmless, put_text
 
 
 def every_row(job: Job) -> list[WiringRow]:
@@ -27,13 +27,10 @@ def wiring_csv(job: Job) -> str:
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(WIRING_HEADINGS)
-    writer.writerows(every_row(job))
+    writer.writerows([harmless(cell) for cell in row] for row in every_row(job))
     return out.getvalue()
 
 
-def save_wiring_csv(path: Path, job: Job) -> None:
+def save_wiring_csv(path: Path, job: Job, *made_from: Path) -> None:
     """Write the list as CSV. Raises: BadTable if it cannot be written."""
-    try:
-        path.write_text(wiring_csv(job), encoding="utf-8")
-    except OSError as error:
-        raise BadTable(f"{path} cannot be written: {error.strerror or error}. Choose another place.") from error
+    put_text(path, wiring_csv(job), *made_from)

@@ -5,7 +5,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
 from PySide6.QtGui import QResizeEvent
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QSplitter, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QSplitter, QVBoxLayout, QWidget
 
 from ...core.document.channel import AnyChannel, ContinuousChannel, TwoStateChannel, WiredChannel
 from ...core.document.nominal import nominal_curve
@@ -16,6 +16,7 @@ from ...core.state.scales import Scale, axis_of, contact_scales, fault_zones, qu
 from ...core.wire.breaks import breaks_of, contact_breaks
 from ...core.words.errors import YardstickError
 from ..frame.plain_card import PlainCard
+from ..frame.plain_text import PlainLabel
 from ..frame.theme import Theme, bold, font
 from ..frame.workbench import Workbench
 from ..panel.fields import Complaint
@@ -62,7 +63,7 @@ class Centre(QWidget):
         layout.setContentsMargins(10, 8, 10, 4)
         layout.setSpacing(6)
         head = QHBoxLayout()
-        self._tag, self._name, self._legend = QLabel(), QLabel(), QLabel()
+        self._tag, self._name, self._legend = PlainLabel(), PlainLabel(), PlainLabel()
         self._tag.setFont(bold(15))
         self._name.setProperty("role", "muted")
         self._legend.setProperty("role", "muted")

@@ -6,9 +6,10 @@ import numpy as np
 import pyqtgraph as pg
 from numpy.typing import NDArray
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QFrame, QLabel, QVBoxLayout
+from PySide6.QtWidgets import QFrame, QVBoxLayout
 
 from ...core.journal.sample import BAD, Series
+from ..frame.plain_text import PlainLabel
 from ..frame.theme import Theme, bold, font
 from .plots.plot import ValueAxis
 
@@ -50,9 +51,9 @@ class LivePlot(QFrame):
         column = QVBoxLayout(self)
         column.setContentsMargins(10, 6, 8, 4)
         column.setSpacing(2)
-        self._title = QLabel(title)
+        self._title = PlainLabel(title)
         self._title.setFont(bold(12))
-        self._words = QLabel("")
+        self._words = PlainLabel("")
         self._words.setFont(font(11))
         self._words.setProperty("role", "muted")
         self._words.setWordWrap(True)

@@ -3,12 +3,13 @@
 from html import escape
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QFrame, QLabel, QVBoxLayout
+from PySide6.QtWidgets import QFrame, QVBoxLayout
 
 from ...core.document.channel import AnyChannel, ConstantChannel, TwoStateChannel
 from ...core.document.register_constant import RegisterConstant, reckon
 from ...core.words.errors import YardstickError
 from ...core.words.numerals import fixed, significant
+from .plain_text import PlainLabel
 from .theme import Theme, bold, font
 
 
@@ -20,7 +21,7 @@ class PlainCard(QFrame):
         self.setObjectName("card")
         layout = QVBoxLayout(self)
         layout.setContentsMargins(28, 24, 28, 24)
-        self._value, self._words = QLabel(), QLabel()
+        self._value, self._words = PlainLabel(), PlainLabel()
         self._value.setFont(bold(34))
         self._value.setWordWrap(True)
         self._value.setAlignment(Qt.AlignmentFlag.AlignHCenter)

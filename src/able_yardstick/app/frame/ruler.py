@@ -5,6 +5,7 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
 from ...core.state.progress import GRADUATIONS, StepName, StepProgress
+from .plain_text import tip
 from .theme import Theme, bold, font
 
 _WORDS = {"empty": "", "none": "", "begun": "begun", "proven": "", "stale": "out of date", "failed": "failed"}
@@ -49,7 +50,7 @@ class StepRuler(QWidget):
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         step = self._step_at(event.position().x())
-        self.setToolTip(f"{step.step.capitalize()}: {step.says}" if step else "")
+        self.setToolTip(tip(f"{step.step.capitalize()}: {step.says}") if step else "")
         reachable = step is not None and step.state != "none"
         self.setCursor(Qt.CursorShape.PointingHandCursor if reachable else Qt.CursorShape.ArrowCursor)
 

@@ -3,7 +3,7 @@
 import numpy as np
 from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QContextMenuEvent, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenu, QScrollArea, QToolButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QMenu, QScrollArea, QToolButton, QVBoxLayout, QWidget
 
 from ...core.document.channel import AnyChannel, ConstantChannel, ContinuousChannel, TwoStateChannel
 from ...core.document.once import once_per_slice
@@ -13,6 +13,7 @@ from ...core.job.job import Job
 from ...core.state.progress import GRADUATIONS, ChannelState, StepProgress, state_of
 from ...core.words.errors import YardstickError
 from ...core.words.numerals import decimals_for, fixed
+from .plain_text import PlainLabel, tip
 from .state_mark import draw_state
 from .theme import Theme, bold, font
 from .widgets import discard
@@ -109,7 +110,7 @@ class Card(QWidget):
         self.setAccessibleName(f"{channel.tag}, {channel.name}")
         last = f"Last reading {self._text.value} {self._text.unit}".strip()
         self.setAccessibleDescription(f"{self._state.says}. {last}")
-        self.setToolTip(f"{channel.tag} {channel.name}\n{last}, {self._text.raw}\n{self._state.says}")
+        self.setToolTip(tip(f"{channel.tag} {channel.name}\n{last}, {self._text.raw}\n{self._state.says}"))
         self.update()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
@@ -209,9 +210,9 @@ class Tagboard(QWidget):
         layout.setContentsMargins(8, 8, 8, 8)
         layout.setSpacing(6)
         head = QHBoxLayout()
-        title = QLabel("Tagboard")
+        title = PlainLabel("Tagboard")
         title.setFont(bold(12))
-        self._count = QLabel()
+        self._count = PlainLabel()
         self._count.setProperty("role", "muted")
         self._count.setFont(font(11))
         head.addWidget(title)

@@ -12,7 +12,6 @@ from PySide6.QtWidgets import (
     QFileDialog,
     QHBoxLayout,
     QInputDialog,
-    QLabel,
     QLineEdit,
     QMainWindow,
     QMenu,
@@ -46,6 +45,7 @@ from ..panel.fields import restyle
 from ..panel.step_panel import StepPanel
 from ..steps.all_steps import STEPS
 from .find import CommandEntry, FindField, entries_of
+from .plain_text import PlainLabel, caption, tip
 from .ruler import StepRuler
 from .settings import Settings
 from .tagboard import Tagboard
@@ -243,7 +243,7 @@ class MainWindow(QMainWindow):
         bar.setFixedHeight(44)
         row = QHBoxLayout(bar)
         row.setContentsMargins(12, 4, 12, 4)
-        name = QLabel("Able Yardstick")
+        name = PlainLabel("Able Yardstick")
         name.setFont(bold(14))
         row.addWidget(name)
         row.addSpacing(18)
@@ -285,7 +285,7 @@ class MainWindow(QMainWindow):
         status.setFixedHeight(26)
         row = QHBoxLayout(status)
         row.setContentsMargins(12, 0, 12, 0)
-        self._saved, self._said, self._hint = QLabel(), QLabel(), QLabel()
+        self._saved, self._said, self._hint = PlainLabel(), PlainLabel(), PlainLabel()
         self._saved.setProperty("role", "muted")
         self._hint.setProperty("role", "muted")
         self._said.setAccessibleName("Message")
@@ -370,7 +370,7 @@ class MainWindow(QMainWindow):
         elif change.channel:
             self.tagboard.refresh_selection()
         if not change.candidate:
-            self._job_button.setText(f"{job.title}  ▾")
+            self._job_button.setText(caption(f"{job.title}  ▾"))
             self.setWindowTitle(f"{job.title} – Able Yardstick")
             self._show_saved()
             self._show_history()
@@ -394,9 +394,11 @@ class MainWindow(QMainWindow):
 
     def _show_saved(self) -> None:
         saved = self.bench.saved_at
-        when = f"Saved {saved.astimezone():%H:%M:%S}" if saved else "Not saved yet"
+        when = f"Saved {saved.astimezone():%H:%M:%S}" if saved else "Not on disk"
+        if self.bench.why_read_only:
+            when = "Read-only"
         self._saved.setText(f"{when}, revision {self.bench.job.revision}")
-        self._saved.setToolTip(str(self.bench.path or ""))
+        self._saved.setToolTip(tip(str(self.bench.path or "")))
 
     def _show_history(self) -> None:
         for action, word, text in (
@@ -404,11 +406,11 @@ class MainWindow(QMainWindow):
             (self._redo, "Redo", self.bench.redo_text),
         ):
             action.setEnabled(bool(text))
-            action.setToolTip(f"{word}: {text}" if text else f"Nothing to {word.lower()}")
+            action.setToolTip(tip(f"{word}: {text}") if text else f"Nothing to {word.lower()}")
 
     def _say(self, text: str, is_refusal: bool) -> None:
         self._said.setText(text)
-        self._said.setToolTip(text)
+        self._said.setToolTip(tip(text))
         self._said.setProperty("role", "error" if is_refusal else "good")
         self._said.style().polish(self._said)
         self._quiet.start(20_000 if is_refusal else 8_000)
@@ -546,15 +548,18 @@ class MainWindow(QMainWindow):
 
     def agreed(self, question: str) -> bool:
         """Ask, and give whether the answer was yes."""
-        answer = QMessageBox.question(self, "Able Yardstick", question)
-        return answer == QMessageBox.StandardButton.Yes
+        yes, no = QMessageBox.StandardButton.Yes, QMessageBox.StandardButton.No
+        box = QMessageBox(QMessageBox.Icon.Question, "Able Yardstick", "", yes | no, self)
+        box.setTextFormat(Qt.TextFormat.PlainText)
+        box.setText(question)
+        return box.exec() == yes
 
     def _fill_aside_menu(self) -> None:
         self._aside_menu.clear()
         aside = self.bench.job.document.set_aside
         self._aside_menu.menuAction().setVisible(bool(aside))
         for one in aside:
-            self._aside_menu.addAction(f"{one.tag}  {one.name}".rstrip(), partial(self.bring_back, one.id))
+            self._aside_menu.addAction(caption(f"{one.tag}  {one.name}".rstrip()), partial(self.bring_back, one.id))
 
     def bring_back(self, channel_id: str) -> None:
         """Bring back a channel that was set aside, and look at it."""
@@ -597,7 +602,7 @@ class MainWindow(QMainWindow):
         if recent:
             self._job_menu.addSeparator()
         for path in recent:
-            self._job_menu.addAction(f"{path.name}   {path.parent}", partial(self.open_job, path))
+            self._job_menu.addAction(caption(f"{path.name}   {path.parent}"), partial(self.open_job, path))
 
     def open_job(self, path: Path) -> None:
         """Open a job in place of the present one; a refusal leaves the present one."""
@@ -611,7 +616,15 @@ class MainWindow(QMainWindow):
             self._say(str(error), True)
             return False
         self._settings.opened(path)
+        self.tell_read_only()
         return True
+
+    def tell_read_only(self) -> None:
+        """Say so where the file is only looked at."""
+        if self.bench.why_read_only:
+            self._say(
+                f"Open to be looked at only: {self.bench.why_read_only}. “Save as …” makes a copy to work on.", True
+            )
 
     def ask_open(self) -> None:
         """Ask for a job file and open it."""

@@ -19,7 +19,7 @@ from ...core.job.job import Job
 from ...core.journal.reading import Reading
 from ...core.regression.kinds import ModelName
 from ...core.state.progress import STEP_NAMES, StepName, StepProgress, progress_of, steps_of
-from ...core.words.errors import YardstickError
+from ...core.words.errors import BadJob, YardstickError
 from ...files.jobfile import JobFile
 from .pack_search import PackSearch
 
@@ -95,6 +95,11 @@ class Workbench(QObject):
     def path(self) -> Path | None:
         """Where the job is kept."""
         return self._file.path if self._file else None
+
+    @property
+    def why_read_only(self) -> str:
+        """Why the file is only looked at; empty if it is written."""
+        return self._file.why_read_only if self._file else ""
 
     @property
     def step(self) -> StepName:
@@ -319,7 +324,7 @@ class Workbench(QObject):
 
     def open(self, path: Path) -> None:
         """Open a job file in place of the present one. Raises: BadJob; then the present one stays."""
-        if self._file is not None and path.resolve() == self._file.path.resolve():
+        if self._file is not None and path.resolve() == self._file.path:
             return
         self._take(*JobFile.open(path))
 
@@ -330,6 +335,8 @@ class Workbench(QObject):
 
     def save_as(self, path: Path) -> None:
         """Go on under another name; the old file stays as it is. Raises: BadJob."""
+        if self._file is not None and path.resolve() == self._file.path:
+            raise BadJob(f"{path} is the file that is open: every edit is kept in it already. Take another name.")
         self._replace_file(JobFile.create(path, self._job))
         self._announce(Change(job=True))
 

@@ -8,6 +8,7 @@ from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLabel, QLineEdit, QToolButton, QVBoxLayout, QWidget
 
 from ...core.words.errors import YardstickError
+from ..frame.plain_text import PlainLabel
 from ..frame.theme import bold, font
 
 LABEL_WIDTH = 104
@@ -15,7 +16,7 @@ LABEL_WIDTH = 104
 
 def label(text: str, role: str = "", size: int = 13) -> QLabel:
     """A label with a role of the style sheet, wrapping its words."""
-    made = QLabel(text)
+    made = PlainLabel(text)
     made.setFont(font(size))
     made.setWordWrap(True)
     if role:
@@ -50,7 +51,7 @@ class Complaint(QLabel):
 
 def heading(text: str) -> QLabel:
     """A heading within a panel."""
-    made = QLabel(text)
+    made = PlainLabel(text)
     made.setFont(bold(13))
     made.setContentsMargins(0, 6, 0, 0)
     return made

@@ -11,7 +11,6 @@ from PySide6.QtWidgets import (
     QDialogButtonBox,
     QGridLayout,
     QHeaderView,
-    QLabel,
     QLineEdit,
     QTableWidget,
     QTableWidgetItem,
@@ -23,6 +22,7 @@ from ...core.document.channel import ContinuousChannel
 from ...core.units.conversion import taken_for
 from ...core.words.errors import BadTable, YardstickError
 from ...files.tables import Columns, DecimalMark, parse_grid, pick
+from ..frame.plain_text import PlainLabel
 from ..frame.theme import Theme, bold
 from .fields import label
 from .raw_nodes import NodeChoice, choice_for_unit, node_choices
@@ -84,7 +84,7 @@ class ImportDialog(QDialog):
         column = QVBoxLayout(self)
         column.setContentsMargins(18, 14, 18, 14)
         column.setSpacing(8)
-        title = QLabel("Which column is what?")
+        title = PlainLabel("Which column is what?")
         title.setFont(bold(15))
         column.addWidget(title)
         self._how = label("", "muted", 12)

@@ -4,11 +4,12 @@ from collections.abc import Callable
 from typing import Literal
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QBoxLayout, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QBoxLayout, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from ...core.document.channel import AnyChannel, ContinuousChannel
 from ...core.job.channels import change_channel
 from ...core.words.errors import NotApplicable
+from ..frame.plain_text import PlainLabel
 from ..frame.theme import Theme, bold
 from ..frame.workbench import Workbench
 from .fields import TextField, label
@@ -40,7 +41,7 @@ class StepPanel(QWidget):
         self.body.setSpacing(7)
         area.setWidget(inside)
         column.addWidget(area, 1)
-        self.heading = QLabel(self.title)
+        self.heading = PlainLabel(self.title)
         self.heading.setFont(bold(16))
         self.body.addWidget(self.heading)
         self.intro = label("")

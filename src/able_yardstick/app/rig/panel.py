@@ -4,11 +4,12 @@ from functools import partial
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QCloseEvent
-from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLabel, QScrollArea, QSlider, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QScrollArea, QSlider, QVBoxLayout, QWidget
 
 from ...bench.rig.knobs import KnobRow
 from ...core.words.errors import YardstickError
 from ...core.words.numerals import parse_number, significant
+from ..frame.plain_text import PlainLabel, tip
 from ..frame.theme import bold
 from ..panel.fields import Complaint, Entry, heading, label
 from .process import KnobLink
@@ -25,9 +26,9 @@ class _Knobs:
 
     def __init__(self, panel: "RigPanel", row: KnobRow, grid: QGridLayout, at: int) -> None:
         self.row = row
-        self.tag = QLabel(row.tag)
+        self.tag = PlainLabel(row.tag)
         self.tag.setFont(bold(13))
-        self.tag.setToolTip(row.name)
+        self.tag.setToolTip(tip(row.name))
         self.value = Entry()
         self.value.setFixedWidth(78)
         self.value.setAccessibleName(f"True value of {row.tag}")

@@ -2,11 +2,12 @@
 
 from collections.abc import Callable
 
-from PySide6.QtWidgets import QCheckBox, QFrame, QGridLayout, QHBoxLayout, QLabel, QToolButton, QVBoxLayout
+from PySide6.QtWidgets import QCheckBox, QFrame, QGridLayout, QHBoxLayout, QToolButton, QVBoxLayout
 
 from ...bench.link import LinkStatus
 from ...core.document.sources import AnySource, ManualSource
 from ...core.words.numerals import significant
+from ..frame.plain_text import PlainLabel, tip
 from ..frame.theme import bold
 from ..panel.fields import Entry, label, restyle
 
@@ -28,8 +29,8 @@ class SourceCard(QFrame):
         column.setContentsMargins(10, 7, 10, 8)
         column.setSpacing(3)
         head = QHBoxLayout()
-        self.sign = QLabel("○")
-        name = QLabel(source.name)
+        self.sign = PlainLabel("○")
+        name = PlainLabel(source.name)
         name.setFont(bold(13))
         self.on = QCheckBox("on")
         self.on.setAccessibleName(f"Use {source.name}")
@@ -85,7 +86,7 @@ class SourceCard(QFrame):
             button.setText(words)
             title = {"edit": "Settings", "remove": "Remove"}.get(what, words)
             button.setAccessibleName(f"{title}: {source.name}")
-            button.setToolTip(f"{title}: {source.name}")
+            button.setToolTip(tip(f"{title}: {source.name}"))
             button.clicked.connect(lambda _on=False, what=what: act(what, source))
             row.addWidget(button)
         return row

@@ -9,6 +9,7 @@ from PySide6.QtGui import QBrush, QColor, QFont, QMouseEvent, QPainter, QPaintEv
 from PySide6.QtWidgets import QFrame, QGraphicsPathItem, QGraphicsRectItem, QLabel
 
 from ....core.words.numerals import decimals_for, fixed
+from ...frame.plain_text import PlainLabel
 from ...frame.theme import Theme, bold, font
 from ..rule.layout import GUTTER, RIGHT
 from ..rule.pointing import look_closer, point
@@ -90,7 +91,7 @@ class AlignedPlot(QFrame):
         self.setMinimumHeight(96)
 
     def _label(self, text: str) -> QLabel:
-        label = QLabel(text, self)
+        label = PlainLabel(text, self)
         label.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
         return label
 

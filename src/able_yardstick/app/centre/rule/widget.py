@@ -25,6 +25,7 @@ from ....core.state.scales import Scale, ScaleKey, pin_for
 from ....core.units.electrical import signal_gain
 from ....core.words.errors import BadTable, YardstickError
 from ....core.words.numerals import parse_number
+from ...frame.plain_text import tip as as_tip
 from ...frame.theme import Theme, bold, font
 from ...frame.widgets import discard
 from ..sight import Sight
@@ -117,7 +118,7 @@ class Rule(QWidget):
             readout.setReadOnly(scale.words is not None)
             readout.setFont(bold(13) if scale.words is None else font(11))
             tip = f"Type a value in {scale.unit} and press Enter" if scale.words is None else "Read from the pin"
-            readout.setToolTip(tip)
+            readout.setToolTip(as_tip(tip))
             readout.setGeometry(READOUT_X, row * ROW_HEIGHT + 8, READOUT_WIDTH, 24)
             readout.show()
         self.setFixedHeight(ROW_HEIGHT * len(content.scales) + 1)

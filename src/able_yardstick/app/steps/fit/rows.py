@@ -6,12 +6,13 @@ from typing import NamedTuple
 import numpy as np
 from PySide6.QtCore import QPointF, QSize, Qt
 from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QFrame, QGridLayout, QLabel, QRadioButton, QWidget
+from PySide6.QtWidgets import QFrame, QGridLayout, QRadioButton, QWidget
 
 from ....core.regression.choice import Candidate
 from ....core.regression.fitted import Fitted
 from ....core.regression.kinds import ModelName
 from ....core.words.numerals import decimals_for, fixed
+from ...frame.plain_text import PlainLabel
 from ...frame.theme import Theme, bold, font
 from ...panel.fields import label, restyle
 
@@ -76,7 +77,7 @@ class CandidateRow(QFrame):
         self.button = QRadioButton()
         self.button.setFont(bold(13))
         self.button.toggled.connect(lambda on: look(model) if on else None)
-        self._numbers = [QLabel() for _ in range(3)]
+        self._numbers = [PlainLabel() for _ in range(3)]
         grid.addWidget(self.button, 0, 0)
         self._words = label("", "muted", 11)
         grid.addWidget(self._words, 1, 0, 1, 5)

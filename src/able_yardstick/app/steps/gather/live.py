@@ -8,6 +8,7 @@ from ....core.gather.steady import Steadiness
 from ....core.job.channels import axes_of, change_channel
 from ....core.words.errors import BadTable
 from ....core.words.numerals import decimals_for, fixed, parse_number, signed, significant
+from ...frame.plain_text import PlainLabel
 from ...frame.theme import bold
 from ...frame.workbench import Workbench, now
 from ...panel.fields import Complaint, TextField, label, restyle
@@ -54,7 +55,7 @@ class LiveGathering(QWidget):
         column.setContentsMargins(10, 7, 10, 8)
         column.setSpacing(3)
         self.where = label("", "muted", 12)
-        self.go_to = QLabel("")
+        self.go_to = PlainLabel("")
         self.go_to.setFont(bold(18))
         self.warning = label("", "error", 12)
         self.instrument = label("", "muted", 12)
@@ -62,7 +63,7 @@ class LiveGathering(QWidget):
         grid.setHorizontalSpacing(10)
         self._cells: dict[str, tuple[QLabel, QLabel]] = {}
         for row, name in enumerate(("Sensor", "Reference", "Shown")):
-            value, words = QLabel("—"), label("", "muted", 12)
+            value, words = PlainLabel("—"), label("", "muted", 12)
             value.setFont(bold(13))
             grid.addWidget(label(name, "muted", 12), row, 0)
             grid.addWidget(value, row, 1)

@@ -14,6 +14,7 @@ from ....core.job.in_force import curve_in_use
 from ....core.pack.packed import Packed, packed_as
 from ....core.words.errors import YardstickError
 from ....core.words.numerals import fixed
+from ...frame.plain_text import tip
 from ...frame.theme import font
 from ...frame.workbench import Workbench
 from ...panel.fields import label
@@ -113,7 +114,7 @@ class OtherForms(QWidget):
                 item.setFont(font(12))
                 side = Qt.AlignmentFlag.AlignRight if column else Qt.AlignmentFlag.AlignLeft
                 item.setTextAlignment(side | Qt.AlignmentFlag.AlignVCenter)
-                item.setToolTip(text)
+                item.setToolTip(tip(text))
                 table.setItem(n, column, item)
         for column in range(1, len(headings)):
             table.horizontalHeader().setSectionResizeMode(column, QHeaderView.ResizeMode.ResizeToContents)

@@ -5,7 +5,7 @@ from pathlib import Path
 import numpy as np
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QFont, QGuiApplication
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QPlainTextEdit, QPushButton
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QPlainTextEdit, QPushButton
 
 from ....core.curves import AnyCurve, ComposedCurve, MonotoneCubic, Table
 from ....core.document.channel import ContinuousChannel
@@ -22,8 +22,10 @@ from ....core.results.choices import keep_packing
 from ....core.words.errors import BadTable, YardstickError
 from ....core.words.numerals import fixed, parse_number, significant
 from ....files.exports import as_cells, save_packing
+from ....files.output import file_name
 from ...centre.sight import Sight
 from ...frame.live import LiveBench
+from ...frame.plain_text import PlainLabel
 from ...frame.theme import Theme, bold, font
 from ...frame.workbench import Workbench, now
 from ...panel.fields import ChoiceField, Complaint, TextField, heading, label
@@ -79,7 +81,7 @@ class PackPanel(StepPanel):
     def _build_cost(self, theme: Theme) -> None:
         self._worst_heading = heading("Worst packing error")
         row = QHBoxLayout()
-        self._worst, self._bound = QLabel(), QLabel()
+        self._worst, self._bound = PlainLabel(), PlainLabel()
         self._worst.setFont(bold(17))
         self._bound.setFont(font(12))
         self._bound.setProperty("role", "good")
@@ -163,7 +165,7 @@ class PackPanel(StepPanel):
 
     def _save(self) -> None:
         name, _ = QFileDialog.getSaveFileName(
-            self, "Save the numbers", f"{self.channel.tag}.csv", "CSV (*.csv);;JSON (*.json);;Text (*.txt)"
+            self, "Save the numbers", file_name(self.channel.tag, ".csv"), "CSV (*.csv);;JSON (*.json);;Text (*.txt)"
         )
         if name:
             self.save_to(Path(name))

@@ -2,7 +2,7 @@
 
 from PySide6.QtCore import QSize, Qt
 from PySide6.QtGui import QFont, QPainter, QPaintEvent
-from PySide6.QtWidgets import QFrame, QGridLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QGridLayout, QVBoxLayout, QWidget
 
 from ....core.document.channel import ContinuousChannel
 from ....core.prove.checks import Check, as_found, checks_of, proof_of
@@ -11,6 +11,7 @@ from ....core.results.basis import stale_pack
 from ....core.words.errors import NotApplicable, YardstickError
 from ....core.words.numerals import decimals_for, fixed, parse_number, signed
 from ...centre.plots.jaws import draw_jaws
+from ...frame.plain_text import PlainLabel
 from ...frame.theme import Theme, bold, font
 from ...frame.widgets import discard
 from ...frame.workbench import Workbench
@@ -165,7 +166,7 @@ class ProvePanel(ReadingsPanel):
             self._checks.addWidget(JawsCell(self.theme, check.error / check.allowed if check.allowed else 0.0), n, 4)
 
     def _put(self, row: int, column: int, text: str, role: str, size: int) -> None:
-        cell = QLabel(text)
+        cell = PlainLabel(text)
         cell.setFont(font(size, QFont.Weight.Medium))
         cell.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         if role:

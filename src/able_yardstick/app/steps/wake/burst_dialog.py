@@ -221,8 +221,8 @@ class BurstDialog(QDialog):
             return
         try:
             save_burst(path, channel.tag, self.burst, channel.path.pin_unit)
-        except OSError as error:
-            self.complaint.setText(f"{path} cannot be written: {error.strerror or error}.")
+        except YardstickError as error:
+            self.complaint.setText(str(error))
             return
         self.words.setText(f"{significant(len(self.burst.values))} samples written to {path}.")
 

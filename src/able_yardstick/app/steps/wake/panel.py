@@ -12,6 +12,7 @@ from ....core.wake.verdict import Verdict
 from ....core.words.errors import NotApplicable, YardstickError
 from ....core.words.numerals import decimals_for, fixed, parse_number, significant
 from ...frame.live import LiveBench
+from ...frame.plain_text import PlainLabel
 from ...frame.theme import Theme, bold
 from ...frame.workbench import Workbench
 from ...panel.fields import ChoiceField, Complaint, Entry, TextField, heading, label, restyle
@@ -36,7 +37,7 @@ class _Number(QFrame):
         column.setContentsMargins(9, 5, 9, 6)
         column.setSpacing(0)
         self.title = label(title, "muted", 11)
-        self.value = QLabel("—")
+        self.value = PlainLabel("—")
         self.value.setFont(bold(17))
         self.unit = label("", "muted", 11)
         for widget in (self.title, self.value, self.unit):

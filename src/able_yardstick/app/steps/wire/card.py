@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QScrollArea, QToolTip, QWidget
 from ....core.document.channel import WiredChannel
 from ....core.job.job import Job
 from ...centre.sight import Sight
+from ...frame.plain_text import tip
 from ...frame.theme import Theme, font
 from .content import WireContent, content_or_refusal
 from .picture import fault_spot, height_of, layout_in, paint_hairline_row, paint_still
@@ -69,7 +70,7 @@ class WireDrawing(QWidget):
             for n, node in enumerate(self._content.nodes):
                 away = fault_spot(layout, self._content, n) - event.pos().toPointF()
                 if node.worst and abs(away.x()) < _REACH and abs(away.y()) < _REACH:
-                    QToolTip.showText(event.globalPos(), node.tip, self)
+                    QToolTip.showText(event.globalPos(), tip(node.tip), self)
                     return True
         return super().event(event)
 

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QToolTip, QWidget
 from ....core.wire.breaks import Break
 from ...centre.rule.layout import GUTTER, RIGHT, TITLE_X, ends_of
 from ...centre.sight import Sight
+from ...frame.plain_text import tip
 from ...frame.state_mark import draw_state
 from ...frame.theme import Theme, bold, font
 
@@ -72,7 +73,7 @@ class BreakLane(QWidget):
         if isinstance(event, QHelpEvent):
             at = event.pos().y() // ROW - 1
             if 0 <= at < len(self._rows):
-                QToolTip.showText(event.globalPos(), self._rows[at].tip, self)
+                QToolTip.showText(event.globalPos(), tip(self._rows[at].tip), self)
                 return True
         return super().event(event)
 

@@ -310,8 +310,10 @@ class WirePanel(StepPanel):
 
             save_wiring_csv(path, self.bench.job)
         else:
+            from ....files.output import refuse_over
             from .page import save_wiring_pdf
 
+            refuse_over(path)
             save_wiring_pdf(path, self.bench.job)
         self.bench.said.emit(f"The wiring list is in {path}.", False)
 

@@ -23,6 +23,7 @@ from ....core.wire.checks import Finding
 from ....core.wire.error_budget import Budget
 from ....core.wire.landing import Offer
 from ....core.words.numerals import significant
+from ...frame.plain_text import tip as as_tip
 from ...frame.state_mark import draw_state
 from ...frame.theme import Theme, bold, font
 from ...frame.widgets import discard
@@ -292,7 +293,7 @@ class TerminalTable(QTableWidget):
             )
             for column, text in enumerate(texts):
                 item = QTableWidgetItem(text)
-                item.setToolTip(tip)
+                item.setToolTip(as_tip(tip))
                 item.setFont(bold(12) if offer.standing == "yours" else font(12))
                 if offer.standing == "yours":
                     item.setBackground(theme.color("accent_fill"))
