@@ -3,6 +3,7 @@
 Text, or JSON with --json; exit status 0, 1 (the answer is no) or 2 (bad input).
 """
 
+import os
 import sys
 from importlib import import_module
 from typing import NamedTuple, NoReturn
@@ -91,12 +92,47 @@ def window(context: typer.Context) -> None:
 
 
 def main() -> NoReturn:
-    """Run the command line; refusals go to stderr with exit status 2."""
+    """Run the command line; refusals go to stderr, a sentence each, with exit status 2."""
+    try:
+        status = _status()
+        sys.stdout.flush()
+    except BrokenPipeError:  # whoever read along has read enough
+        _let_output_go()
+        sys.exit(0)
+    except UnicodeEncodeError as error:
+        _refuse(f"The output cannot be written as {error.encoding}. Run it again with PYTHONIOENCODING=utf-8.")
+    except OSError as error:
+        _let_output_go()
+        _refuse(f"The output cannot be written: {error.strerror or error}.")
+    sys.exit(status)
+
+
+def _status() -> int | str | None:
+    """Run a command; gives the exit status it wants."""
     from ..core.words.errors import YardstickError
 
     try:
         app(standalone_mode=True)
+    except SystemExit as end:
+        return end.code
     except YardstickError as error:
-        print(f"able-yardstick: {error}", file=sys.stderr)
-        sys.exit(2)
-    sys.exit(0)
+        _refuse(str(error))
+    except (BrokenPipeError, UnicodeEncodeError):
+        raise
+    except OSError as error:
+        if error.filename is None:
+            raise
+        _refuse(f"{error.filename}: {error.strerror or error}.")
+    except (RecursionError, MemoryError):
+        _refuse("What is asked for, or a file that is read, is too large or nested too deeply.")
+    return 0
+
+
+def _refuse(why: str) -> NoReturn:
+    print(f"able-yardstick: {why}".encode(errors="replace").decode(), file=sys.stderr)
+    sys.exit(2)
+
+
+def _let_output_go() -> None:
+    """What is left of the output goes nowhere, so that the end of the program does not try it again."""
+    os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())

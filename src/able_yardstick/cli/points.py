@@ -83,10 +83,10 @@ def _curve_from_json(path: Path, text: str) -> "AnyCurve":
         return TypeAdapter[AnyCurve](AnyCurve).validate_python(tree["curve"])
     except json.JSONDecodeError as error:
         raise BadTable(f"{path}, line {error.lineno}, column {error.colno}: this is no whole JSON text.") from error
-    except (KeyError, TypeError, RecursionError) as error:
-        raise BadTable(f"{path}: expected what fit --json printed, found JSON without a curve.") from error
     except ValidationError as error:
         raise BadTable(f"{path}: the curve is not usable. {first_complaint(error)}.") from error
+    except (KeyError, TypeError, ValueError, RecursionError) as error:
+        raise BadTable(f"{path}: expected what fit --json printed, found JSON without a curve.") from error
 
 
 def number_column(path: Path) -> list[float]:

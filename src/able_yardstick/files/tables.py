@@ -6,12 +6,16 @@ Bad rows are listed by line and column with the reason; good rows are kept.
 import csv
 import io
 import re
-from collections.abc import Iterable, Sequence
+from array import array
+from collections.abc import Iterator, Sequence
 from pathlib import Path
-from typing import Literal, NamedTuple
+from typing import Literal, NamedTuple, overload
+
+import numpy as np
 
 from ..core.words.errors import BadTable, YardstickError
 from ..core.words.numerals import parse_number
+from ..loading import without_garbage
 
 DecimalMark = Literal[".", ","]
 SEPARATORS: dict[str, str] = {"\t": "tab", ";": "semicolon", "|": "bar", ",": "comma", " ": "blanks"}
@@ -19,6 +23,10 @@ _UNIT_IN_HEADING = re.compile(
     r"^(?P<name>.*?)\s*(?:\((?P<round>[^()]*(?:\([gad]\))?)\)|\[(?P<square>[^\]]*)\]|[,/]\s*(?P<tail>[^,/]+(?:/[^,/]+)?))$"
 )
 LARGEST_FILE = 64 * 1024 * 1024
+_LONGEST_CELL = 32_767  # characters, and columns, as in a spreadsheet
+_MOST_COLUMNS = 16_384
+_LONGEST_HEADING = 200
+_BLOCK = 10_000  # lines that are read at once
 
 
 class Heading(NamedTuple):
@@ -50,7 +58,7 @@ class TextGrid(NamedTuple):
     """A table as text, with how it was understood."""
 
     headings: tuple[Heading, ...]
-    rows: tuple[TableRow, ...]
+    rows: "TableRows"
     separator: str
     decimal: DecimalMark
     has_header: bool
@@ -108,30 +116,105 @@ def read_text(path: Path) -> str:
 def parse_grid(text: str, decimal: DecimalMark | None = None) -> TextGrid:
     """How a table is written, found by looking at it; lines that start with # are skipped.
 
-    Raises: BadTable if there is nothing in it.
+    Raises: BadTable if there is nothing in it, or more in a line than a spreadsheet holds.
     """
-    lines = [
-        (n, line) for n, line in enumerate(text.splitlines(), 1) if line.strip() and not line.lstrip().startswith("#")
-    ]
-    if not lines:
+    texts, numbers = list[str](), array("L")
+    for number, line in enumerate(text.splitlines(), 1):
+        bare = line.strip()
+        if bare and bare[0] != "#":
+            texts.append(bare if len(bare) < len(line) and bare[0] == '"' else line)
+            numbers.append(number)
+    if not texts:
         raise BadTable("Expected rows of numbers, found nothing. Copy the cells, or choose another file.")
-    separator = max(SEPARATORS, key=lambda mark: _fit_of(mark, lines))
-    rows = tuple(TableRow(n, _split(line, separator)) for n, line in lines)
-    mark = decimal or _decimal_mark(row.cells for row in rows)
+    separator = max(SEPARATORS, key=lambda mark: _fit_of(mark, texts, numbers))
+    rows = TableRows(texts, numbers, separator)
+    mark = decimal or _decimal_mark(text, rows)
     headers = _header_rows(rows, mark)
-    width = max(len(row.cells) for row in rows)
-    return TextGrid(_headings(rows[:headers], width), rows[headers:], separator, mark, headers > 0)
+    headings = _headings(rows[:headers], rows.width)
+    return TextGrid(headings, rows[headers:], separator, mark, headers > 0)
 
 
-def _split(line: str, separator: str) -> tuple[str, ...]:
+class TableRows(Sequence[TableRow]):
+    """The lines of a table, each cut into its cells when it is asked for: long tables are kept as their text."""
+
+    def __init__(self, texts: Sequence[str], numbers: Sequence[int], separator: str) -> None:
+        self._texts, self._numbers, self._separator = texts, numbers, separator
+
+    @property
+    def separator(self) -> str:
+        """What parts the cells."""
+        return self._separator
+
+    @property
+    def numbers(self) -> Sequence[int]:
+        """Which lines they are, from 1."""
+        return self._numbers
+
+    def plain_numbers(self, columns: Sequence[int]) -> list[tuple[float, ...]] | None:
+        """Numbers of all lines as a machine writes them, at once; None where a line takes a closer look."""
+        separator = None if self._separator == " " else self._separator
+        try:
+            found = np.loadtxt(
+                self._texts, delimiter=separator, usecols=tuple(columns), comments=None, quotechar='"', ndmin=2
+            )  # fmt: skip
+        except (ValueError, IndexError, OverflowError):
+            return None
+        whole = len(found) == len(self) and bool(np.isfinite(found).all())
+        return list(map(tuple, found.tolist())) if whole else None
+
+    def __len__(self) -> int:
+        return len(self._texts)
+
+    @overload
+    def __getitem__(self, at: int) -> TableRow: ...
+    @overload
+    def __getitem__(self, at: slice) -> "TableRows": ...
+    def __getitem__(self, at: int | slice) -> "TableRow | TableRows":
+        if isinstance(at, slice):
+            return TableRows(self._texts[at], self._numbers[at], self._separator)
+        return TableRow(self._numbers[at], _split(self._texts[at], self._separator, self._numbers[at]))
+
+    def __iter__(self) -> Iterator[TableRow]:
+        separator = self._separator
+        for number, text in zip(self._numbers, self._texts, strict=True):
+            yield TableRow(number, _split(text, separator, number))
+
+    @property
+    def width(self) -> int:
+        """Cells of the longest line. Raises: BadTable if no spreadsheet has so many columns."""
+        marks = [text.count(self._separator) for text in self._texts]
+        at = max(range(len(marks)), key=marks.__getitem__)
+        if marks[at] >= _MOST_COLUMNS:
+            raise BadTable(
+                f"line {self._numbers[at]}: expected at most {_MOST_COLUMNS} columns, found {marks[at] + 1}. Leave out "
+                "what is not needed."
+            )
+        if self._separator == " " or any('"' in text for text in self._texts):
+            return max(len(row.cells) for row in self)
+        return marks[at] + 1
+
+
+def _split(line: str, separator: str, number: int) -> tuple[str, ...]:
     if separator == " ":
-        return tuple(line.split())
-    return tuple(cell.strip() for cell in next(csv.reader(io.StringIO(line), delimiter=separator)))
+        cells = line.split()
+    elif '"' in line:
+        try:
+            cells = next(csv.reader(io.StringIO(line), delimiter=separator))
+        except csv.Error as error:
+            raise BadTable(f"line {number}: {error}. Look at its quotation marks.") from error
+    else:
+        cells = line.split(separator)
+    if len(line) > _LONGEST_CELL and max(map(len, cells)) > _LONGEST_CELL:
+        raise BadTable(f"line {number}: expected cells of at most {_LONGEST_CELL} characters, found a longer one.")
+    return tuple([cell.strip() for cell in cells])
 
 
-def _fit_of(separator: str, lines: Sequence[tuple[int, str]]) -> tuple[int, int]:
+def _fit_of(separator: str, texts: Sequence[str], numbers: Sequence[int]) -> tuple[int, int]:
     """How many of the first lines become two or more numbers; then how many become two or more cells."""
-    split = [_split(line, separator) for _, line in lines[:200]]
+    try:
+        split = [_split(line, separator, number) for line, number in zip(texts[:200], numbers[:200], strict=True)]
+    except BadTable:
+        return -1, -1
     numeric = sum(len(cells) > 1 and all(_is_number(cell) for cell in cells if cell) and any(cells) for cells in split)
     return numeric, sum(len(cells) > 1 for cells in split) if separator != " " else 0
 
@@ -144,11 +227,13 @@ def _is_number(cell: str, decimal: Literal[".", ",", "either"] = "either") -> bo
     return True
 
 
-def _decimal_mark(rows: Iterable[tuple[str, ...]]) -> DecimalMark:
+def _decimal_mark(text: str, rows: "TableRows") -> DecimalMark:
     """A comma where numbers have commas and none has a point that cannot group thousands."""
+    if '"' not in text and (rows.separator == "," or "," not in text):
+        return "."
     commas = points = 0
-    for cells in rows:
-        for cell in cells:
+    for row in rows:
+        for cell in row.cells:
             if _is_number(cell):
                 commas += "," in cell and cell.rfind(",") > cell.rfind(".")
                 points += "." in cell and cell.rfind(".") > cell.rfind(",")
@@ -176,23 +261,31 @@ def _headings(rows: Sequence[TableRow], width: int) -> tuple[Heading, ...]:
 
 def split_heading(text: str) -> Heading:
     """Name and unit of a heading: "Pressure (kPa)", "Pressure [kPa]", "Pressure, kPa", "Pressure / kPa"."""
-    match = _UNIT_IN_HEADING.match(text.strip())
+    match = _UNIT_IN_HEADING.match(text.strip()) if len(text) <= _LONGEST_HEADING else None
     if not match or not match["name"]:
         return Heading(text.strip())
     return Heading(match["name"].strip(), (match["round"] or match["square"] or match["tail"] or "").strip())
 
 
+@without_garbage()
 def pick(grid: TextGrid, columns: Sequence[int], optional: Sequence[int] = ()) -> Columns:
     """The numbers of some columns, row by row; an empty cell of an optional column becomes None."""
     lines: list[int] = []
     numbers: list[tuple[float | None, ...]] = []
     problems: list[Problem] = []
-    for row in grid.rows:
-        try:
-            numbers.append(tuple(_cell(grid, row, column, column in optional) for column in columns))
-            lines.append(row.line)
-        except _BadCell as error:
-            problems.append(error.problem)
+    for start in range(0, len(grid.rows), _BLOCK):
+        rows = grid.rows[start : start + _BLOCK]
+        plain = rows.plain_numbers(columns) if grid.decimal == "." else None
+        if plain is not None:
+            lines.extend(rows.numbers)
+            numbers.extend(plain)
+            continue
+        for row in rows:
+            try:
+                numbers.append(tuple(_cell(grid, row, column, column in optional) for column in columns))
+                lines.append(row.line)
+            except _BadCell as error:
+                problems.append(error.problem)
     return Columns(tuple(lines), tuple(numbers), tuple(problems))
 
 

@@ -146,9 +146,12 @@ def _exact(constant: RegisterConstant) -> float:
     try:
         found = tree.evaluate(values)
         number = quantity_of(1.0, constant.unit)
-        result = float((found / number).to("").magnitude) if hasattr(found, "to") else float(found / number)
+        plain = (found / number).to("").magnitude if hasattr(found / number, "to") else found / number
+        result = float(plain)
     except FormulaError as error:
         raise FormulaError(error.reason, text=constant.formula, at=error.at) from error
+    except (ArithmeticError, TypeError, ValueError) as error:  # too large, or no real number
+        raise FormulaError("The formula comes to no real number that can be held.", text=constant.formula) from error
     except Exception as error:  # the unit registry raises half a dozen kinds of its own
         if type(error).__module__.startswith("pint"):
             wanted = constant.unit or "a plain number"

@@ -263,4 +263,9 @@ def quantity_of(value: float, written: str) -> Any:
     Raises: UnitMismatch for an unknown unit.
     """
     unit = parse_unit(written) if written.strip() else None
+    if unit is not None and unit.oxygen:
+        raise UnitMismatch(
+            f"{written} is a view of flue-gas oxygen, which no sum can be made with. Give a plain number instead.",
+            found=written,
+        )
     return _registry().Quantity(value, unit.canonical if unit else "dimensionless")

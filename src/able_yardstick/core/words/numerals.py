@@ -13,6 +13,8 @@ MINUS = "−"
 THIN_SPACE = "\u2009"
 _BLANK_THOUSANDS = re.compile(r"(?<=\d)[\u2009\u202f\u00a0 '’](?=\d{3}(?!\d))")
 _EXPONENT_FROM = 1e7
+_LONGEST = 100  # characters of a number: the longest double has 24
+_PLAIN = re.compile(r"-?\d{1,15}(\.\d{1,17})?", re.ASCII)
 _NUMBER = re.compile(r"[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d{1,3})?")
 
 
@@ -63,16 +65,24 @@ def parse_number(text: str, decimal: Literal[".", ",", "either"] = "either") -> 
 
     Raises: BadTable if it is no finite number.
     """
-    clean = _plain_digits(text.strip(), decimal)
+    if decimal != "," and _PLAIN.fullmatch(text):  # nearly all of them, in long tables
+        return float(text)
+    clean = _plain_digits(text.strip(), decimal) if len(text) <= _LONGEST else ""
     try:
         value = float(clean) if _NUMBER.fullmatch(clean) else math.nan
     except (ValueError, OverflowError):
         value = math.nan
     if not math.isfinite(value):
         raise BadTable(
-            f"Expected a number, found “{text.strip()}”." if text.strip() else "Expected a number, found nothing."
+            f"Expected a number, found “{_known_again(text.strip())}”."
+            if text.strip()
+            else "Expected a number, found nothing."
         )
     return value
+
+
+def _known_again(text: str) -> str:
+    return text if len(text) <= _LONGEST else f"{text[:40]}…” with {len(text)} characters, “…{text[-10:]}"
 
 
 def _plain_digits(text: str, decimal: str) -> str:

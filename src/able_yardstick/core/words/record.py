@@ -9,6 +9,7 @@ from pydantic import AllowInfNan, BaseModel, ConfigDict, ValidationError
 
 from .errors import YardstickError
 
+_LONGEST_TEXT = 1_000_000
 Finite = Annotated[float, AllowInfNan(False)]
 
 
@@ -16,7 +17,10 @@ class Frozen(BaseModel):
     """A record that is never edited: a correction makes a new one."""
 
     # built when first used: Job holds all others, so that start-up builds one validator instead of a hundred
-    model_config = ConfigDict(frozen=True, extra="forbid", ser_json_inf_nan="strings", defer_build=True)
+    # a longest text makes pydantic look at it, and so refuse half a character (a lone surrogate), at the door
+    model_config = ConfigDict(
+        frozen=True, extra="forbid", ser_json_inf_nan="strings", defer_build=True, str_max_length=_LONGEST_TEXT
+    )
 
     built_apart: ClassVar[tuple[type["Frozen"], ...]] = ()  # large records it holds that others hold too
 
@@ -64,7 +68,12 @@ def first_complaint(error: ValidationError) -> str:
     if first["type"] == "value_error":
         return message
     where = ".".join(str(part) for part in first["loc"]) or "value"
-    return f"{where}: {message}; found {first.get('input')!r}"
+    return f"{where}: {message}; found {shortened(repr(first.get('input')))}"
+
+
+def shortened(text: str, most: int = 80) -> str:
+    """A text that was found, as far as it helps to know it again."""
+    return text if len(text) <= most else f"{text[:most]}… ({len(text)} characters)"
 
 
 def digest(*parts: Any) -> str:
