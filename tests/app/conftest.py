@@ -23,9 +23,10 @@ def no_window_left(qapp):
 @pytest.fixture(autouse=True)
 def patience(monkeypatch):
     """What is searched for is there when it is looked at; the tests of searching have less of it."""
-    from able_yardstick.app.frame import pack_search
+    from able_yardstick.app.frame import beside, pack_search
 
     monkeypatch.setattr(pack_search, "PATIENCE_S", 60.0)
+    monkeypatch.setattr(beside, "PATIENCE_S", 60.0)
 
 
 @pytest.fixture

@@ -1,16 +1,20 @@
 """Pack's part that writes into the controller, in the real widgets against a rig."""
 
+import time
+
 import pytest
 from acting import complaint, enter, field_named, go, said
 from PySide6.QtWidgets import QCheckBox
 
-from able_yardstick.app.steps.pack.loader import read_back
+from able_yardstick.app.frame import beside
+from able_yardstick.app.steps.pack.loader import table_in_force
 from able_yardstick.bench.errors import NoLink
 from able_yardstick.bench.modbus import Modbus
 from able_yardstick.bench.rig.layout import with_places
 from able_yardstick.core.job.channels import change_channel
 from able_yardstick.core.job.instruments import change_sources
 from able_yardstick.core.prove.checks import as_found
+from able_yardstick.core.results.loading import target_of
 from able_yardstick.files.jobfile import read_job
 from rigging import Knobs, places_of, start_rig, stop_rig
 
@@ -30,7 +34,7 @@ def bench(window, rig):
 
 def read_now(window):
     """The table that is in force."""
-    return read_back(window.bench, window.bench.continuous)[0]
+    return table_in_force(target_of(window.bench.job, window.bench.continuous))
 
 
 def test_numbers_are_written_read_back_and_put_back(bench, qtbot):
@@ -145,3 +149,17 @@ def test_a_channel_without_a_described_table_says_what_is_missing(window):
     panel = go(window, "PT-201", "pack")
     assert "lands on no terminal whose table's registers are described" in panel.load.status.text()
     assert not panel.load.write.isEnabled()
+
+
+def test_a_controller_that_stopped_does_not_stop_the_window(bench, rig, qtbot, monkeypatch):
+    monkeypatch.setattr(beside, "PATIENCE_S", 0.1)
+    box = go(bench, "PT-201", "pack").load
+    Knobs(rig.knobs).turn(do="silence", seconds=3.0)
+    began = time.monotonic()
+    box.write.click()
+    assert time.monotonic() - began < 0.6
+    assert box.status.text() == "Talking to the controller …"
+    assert not box.write.isEnabled()
+    qtbot.waitUntil(lambda: "did not answer" in complaint(box) or "Nothing answers" in complaint(box), timeout=10_000)
+    assert box.write.isEnabled()
+    qtbot.wait(2500)  # until it answers again

@@ -11,6 +11,7 @@ from ....core.pack.agreement import Agreement, agreement_of
 from ....core.results.loading import image_to_write, standing, target_of, things_left, warning_before
 from ....core.words.errors import YardstickError
 from ....core.words.numerals import significant
+from ...frame.beside import Beside, Talk
 from ...frame.live import LiveBench
 from ...frame.theme import bold
 from ...frame.workbench import Workbench
@@ -33,6 +34,7 @@ class LoadBox(QWidget):
         self._written_s: dict[str, float] = {}  # when each channel's numbers were last written from here
         self._channel: ContinuousChannel | None = None
         self._warned = ""
+        self._beside = Beside(self)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(6)
@@ -87,12 +89,15 @@ class LoadBox(QWidget):
             text, role = standing(job, channel, record), "look" if record.differences or not record.finished else "good"
         else:
             text, role = why_not or "Not written yet.", "muted"
+        is_talking = self._beside.is_running
+        if is_talking:
+            text, role = "Talking to the controller …", "muted"
         self.status.setText(text)
         self.status.setProperty("role", role)
         self.status.style().polish(self.status)
-        self.write.setEnabled(not why_not)
-        self.read.setEnabled(not why_not or record is not None)
-        self.back.setEnabled(record is not None)
+        self.write.setEnabled(not why_not and not is_talking)
+        self.read.setEnabled((not why_not or record is not None) and not is_talking)
+        self.back.setEnabled(record is not None and not is_talking)
         self.write.setText("Write all the same" if self._warned else "Write to the controller")
         self._show_ticks(things_left(job, channel))
         self._watch()
@@ -180,21 +185,34 @@ class LoadBox(QWidget):
     def _read(self) -> None:
         channel = self._channel
         if channel is not None:
-            from .loader import read_back
+            from .loader import compare
 
-            self._do(lambda: read_back(self._bench, channel)[1], "Read back, and all equal")
+            self._do(lambda: compare(self._bench, channel), "Read back, and all equal")
 
-    def _do(self, act: Callable[[], tuple[str, ...]], said: str) -> None:
-        assert self._channel is not None
+    def _do(self, begin: Callable[[], Talk], said: str) -> None:
+        """Talk to the controller beside the window; what came of it is told when it is over."""
+        channel = self._channel
+        if channel is None or self._beside.is_running:
+            return
+        self._complaint.setText("")
         try:
-            differences = act()
+            self._beside.run(begin(), lambda found: self._told(channel, found, said), self._refused)
         except YardstickError as error:
             self._complaint.setText(str(error))
-            return
-        self._written_s[self._channel.id] = time.monotonic() + _SETTLE_S
+        self._show_again()
+
+    def _refused(self, why: str) -> None:
+        self._complaint.setText(why)
+        self._show_again()
+
+    def _told(self, channel: ContinuousChannel, differences: tuple[str, ...], said: str) -> None:
+        self._written_s[channel.id] = time.monotonic() + _SETTLE_S
         listed = "; ".join(differences[:6]) + (" …" if len(differences) > 6 else "")
         self._complaint.setText(f"The controller holds something else: {listed}." if differences else "")
-        self._bench.said.emit(f"{self._channel.tag}: {said}." if not differences else f"{listed}.", bool(differences))
+        self._bench.said.emit(f"{channel.tag}: {said}." if not differences else f"{listed}.", bool(differences))
+        self._show_again()
+
+    def _show_again(self) -> None:
         channel = self._bench.continuous
         if channel is not None:
             self.show_channel(channel)
