@@ -6,6 +6,7 @@ from typing import NamedTuple
 
 from ..core.words.errors import BadTable
 from ..core.words.numerals import parse_number
+from ..core.words.record import shortened
 from .errors import BadAnswer
 
 SEPARATORS = ("\t", ";", ",", " ")
@@ -28,7 +29,7 @@ class Pattern(NamedTuple):
         """The numbers of a line, by column; words are left out. Raises: BadAnswer for another number of columns."""
         cells = _cells(line, self.separator)
         if len(cells) != len(self.names):
-            raise BadAnswer(f"Expected {len(self.names)} columns, found {len(cells)} in “{line.strip()}”.")
+            raise BadAnswer(f"Expected {len(self.names)} columns, found {len(cells)} in “{shortened(line.strip())}”.")
         found = {}
         for place, cell in zip(self.names, cells, strict=True):
             named = _NAMED.match(cell) if self.named_inside else None
@@ -65,7 +66,9 @@ def found_pattern(lines: Sequence[str]) -> Pattern:
         return Pattern(names, separator, True, _counter(names))
     body = rows[1:] if len(rows) > 1 and not any(_number(cell) is not None for cell in rows[0]) else rows
     if not any(_number(cell) is not None for cell in body[-1]):
-        raise BadAnswer(f"No number was found in “{kept[-1].strip()}”. Expected lines of columns, or name=value.")
+        raise BadAnswer(
+            f"No number was found in “{shortened(kept[-1].strip())}”. Expected lines of columns, or name=value."
+        )
     headed = body is not rows
     names = tuple(cell.strip() for cell in rows[0]) if headed else tuple(f"column {n + 1}" for n in range(len(rows[0])))
     return Pattern(names, separator, False, _counter(names))

@@ -1,4 +1,4 @@
-"""Numbers and clocks that a source gives with its values: unwrapped where they start again, doubted where they leap."""
+"""_Whole and clocks that a source gives with its values: unwrapped where they start again, doubted where they leap."""
 
 from typing import NamedTuple
 
@@ -6,16 +6,16 @@ import numpy as np
 from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
-Numbers = NDArray[np.int64]
+_Whole = NDArray[np.int64]
 # where counters start again: bytes, words, and displays of so many digits
 WIDTHS = (1 << 8, 1 << 16, 1 << 24, 1 << 32, *(10**digits for digits in range(2, 10)))
 _LARGEST = float(1 << 53)  # beyond it, not every whole number is told apart
 
 
 class Unwrapped(NamedTuple):
-    """Numbers that go on rising, shape (n,), and the first leap among them in words; empty if there was none."""
+    """_Whole that go on rising, shape (n,), and the first leap among them in words; empty if there was none."""
 
-    numbers: Numbers
+    numbers: _Whole
     leap: str
 
 
@@ -32,7 +32,7 @@ class Counter:
         self.leaps = 0
 
     def unwrapped(self, numbers: Array, most: float) -> Unwrapped:
-        """Numbers as they came, shape (n,), with no more than `most` between two that follow each other."""
+        """_Whole as they came, shape (n,), with no more than `most` between two that follow each other."""
         found = np.empty(len(numbers), dtype=np.int64)
         leap = ""
         for place, number in enumerate(numbers.tolist()):

@@ -9,13 +9,14 @@ from typing import TYPE_CHECKING, Any, TypeVar
 from ..core.document.sources import QueryFeed, ScpiSource
 from ..core.words.errors import BadTable, NotApplicable
 from ..core.words.numerals import parse_number
+from ..core.words.record import shortened
 from .errors import BadAnswer, NoLink
 from .source import Batch, OpenSource, one
 
 if TYPE_CHECKING:
     from pyvisa.resources import MessageBasedResource
 
-Told = TypeVar("Told")
+Answer = TypeVar("Answer")
 TIMEOUT_MS = 1000
 _LONGEST_ANSWER = 4096  # bytes
 _OVERRANGE = 9.9e37  # SCPI-99 volume 1, 7.2.1.5
@@ -100,7 +101,7 @@ class Scpi(OpenSource):
             value = parse_number(text.split(",")[0], decimal=".")
         except BadTable as error:
             raise BadAnswer(
-                f"{self.spec.name} answered “{text}” to {feed.query}: expected a number. Check the query."
+                f"{self.spec.name} answered “{shortened(text)}” to {feed.query}: expected a number. Check the query."
             ) from error
         return value if abs(value) < _OVERRANGE else None
 
@@ -120,7 +121,7 @@ class Scpi(OpenSource):
         self._talk(lambda device: device.write(text))
         errors = self._errors()
         if errors:
-            raise BadAnswer(f"{self.spec.name} refused {text}: {'; '.join(errors)}.")
+            raise BadAnswer(f"{self.spec.name} refused {text}: {shortened('; '.join(errors), 400)}.")
 
     def _errors(self) -> list[str]:
         found: list[str] = []
@@ -174,7 +175,7 @@ class Scpi(OpenSource):
         device.timeout = TIMEOUT_MS
         return bytes(dropped)
 
-    def _talk(self, act: "Callable[[MessageBasedResource], Told]") -> Told:
+    def _talk(self, act: "Callable[[MessageBasedResource], Answer]") -> Answer:
         import pyvisa
 
         assert self._device is not None  # open first

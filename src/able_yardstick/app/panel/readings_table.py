@@ -84,9 +84,10 @@ class ReadingsModel(QAbstractTableModel):
 
     def show_channel(self, channel: ContinuousChannel, theme: Theme) -> None:
         """Show a channel's rows as they now are."""
+        rows = self._bench.job.amended(channel.id, self._purpose)
+        numbers = _numbers_of(channel, rows)
         self.beginResetModel()
-        self._channel, self._theme = channel, theme
-        self._rows = self._bench.job.amended(channel.id, self._purpose)
+        self._channel, self._theme, self._rows = channel, theme, rows
         self.columns = (
             Column("number", "#", False),
             Column("reference", f"reference\n{channel.unit}", True),
@@ -94,7 +95,7 @@ class ReadingsModel(QAbstractTableModel):
             Column("shown", f"shown\n{channel.unit}", True),
             Column("direction", "way", True),
         )
-        self._numbers = _numbers_of(channel, self._rows)
+        self._numbers = numbers
         most = decimals_for(channel.span / 1e5)
         self._written_decimals = {key: min(_decimals_in(numbers), most) for key, numbers in self._numbers.items()}
         self.endResetModel()

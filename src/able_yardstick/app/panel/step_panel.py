@@ -8,11 +8,11 @@ from PySide6.QtWidgets import QBoxLayout, QHBoxLayout, QPushButton, QScrollArea,
 
 from ...core.document.channel import AnyChannel, ContinuousChannel
 from ...core.job.channels import change_channel
-from ...core.words.errors import NotApplicable
+from ...core.words.errors import NotApplicable, YardstickError
 from ..frame.plain_text import PlainLabel
 from ..frame.theme import Theme, bold
 from ..frame.workbench import Workbench
-from .fields import TextField, label
+from .fields import Complaint, TextField, label
 
 PanelKey = Literal["take", "repeat", "previous", "next"]
 
@@ -46,6 +46,8 @@ class StepPanel(QWidget):
         self.body.addWidget(self.heading)
         self.intro = label("")
         self.body.addWidget(self.intro)
+        self._cannot = Complaint()
+        self.body.addWidget(self._cannot)
         foot = QWidget()
         foot.setObjectName("actions")
         foot.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
@@ -91,7 +93,12 @@ class StepPanel(QWidget):
             self._seen = seen
             self._area.verticalScrollBar().setValue(0)
             self.forget()
-        self.refresh()
+        try:
+            self.refresh()
+        except YardstickError as error:
+            self._cannot.setText(f"Not all of this can be shown: {error}")
+        else:
+            self._cannot.setText("")
 
     def forget(self) -> None:
         """Drop what was typed and not taken."""

@@ -9,7 +9,7 @@ from pydantic import model_validator
 
 from ..units.conditions import NOMINAL, Conditions
 from ..words.errors import NotMonotonic, OutOfRange
-from ..words.record import Finite, Frozen
+from ..words.record import Frozen, Reckoned
 
 Array = NDArray[np.float64]
 
@@ -21,7 +21,7 @@ class Curve(Frozen):
     """
 
     name: ClassVar[str] = "curve"
-    domain: tuple[Finite, Finite]
+    domain: tuple[Reckoned, Reckoned]
 
     @model_validator(mode="after")
     def _domain_runs_upwards(self) -> Self:

@@ -9,7 +9,7 @@ from pydantic import Field
 from ..stages import NO_LOAD, AnyStage
 from ..stages.chain import backwards, forwards, loads, slopes
 from ..units.conditions import NOMINAL, Conditions
-from ..words.record import Finite
+from ..words.record import Reckoned
 from .base import Array
 from .cubic import MonotoneCubic
 from .defined import DefinedCurve
@@ -41,7 +41,7 @@ class ComposedCurve(DefinedCurve):
     kind: Literal["composed"] = "composed"
     curve: OutputCurve
     stages: tuple[AnyStage, ...] = ()
-    load_ohm: Finite | None = None
+    load_ohm: Reckoned | None = None
     conditions: Conditions = NOMINAL
 
     @cached_property

@@ -6,7 +6,7 @@ from typing import ClassVar, Literal, Self
 import numpy as np
 from pydantic import Field, model_validator
 
-from ..words.record import Finite
+from ..words.record import Reckoned
 from .base import Array
 from .defined import DefinedCurve, solved
 from .table import Table
@@ -22,8 +22,8 @@ class MonotoneCubic(DefinedCurve):
 
     name: ClassVar[str] = "monotone cubic"
     kind: Literal["cubic"] = "cubic"
-    signals: tuple[Finite, ...] = Field(min_length=2)
-    values: tuple[Finite, ...] = Field(min_length=2)
+    signals: tuple[Reckoned, ...] = Field(min_length=2)
+    values: tuple[Reckoned, ...] = Field(min_length=2)
 
     @model_validator(mode="after")
     def _runs_one_way(self) -> Self:

@@ -7,7 +7,7 @@ import numpy as np
 from pydantic import Field
 
 from ..units.conditions import NOMINAL, Conditions
-from ..words.record import Finite
+from ..words.record import Reckoned
 from .base import Array, Curve
 
 
@@ -18,9 +18,9 @@ class DefinedCurve(Curve):
     goes there meets a finite number, and `usable_stretch` cuts every scale off at the limits.
     """
 
-    gain: Finite = 1.0
-    offset: Finite = 0.0
-    signal_factor: Finite = Field(default=1.0, gt=0)
+    gain: Reckoned = 1.0
+    offset: Reckoned = 0.0
+    signal_factor: Reckoned = Field(default=1.0, gt=0)
 
     @property
     @abstractmethod

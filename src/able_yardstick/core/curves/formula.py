@@ -8,7 +8,7 @@ from pydantic import model_validator
 
 from ..formula import Expression, FormulaError, names_in, parse
 from ..formula.tree import Names
-from ..words.record import Finite
+from ..words.record import Reckoned
 from .base import Array
 from .defined import DefinedCurve, numeric_slope, solved
 
@@ -22,9 +22,9 @@ class FormulaCurve(DefinedCurve):
     kind: Literal["formula"] = "formula"
     text: str
     name_of_signal: str = "x"
-    signal_gain: Finite = 1.0  # the formula takes signal_gain times the signal: mV instead of V, say
-    low: Finite
-    high: Finite
+    signal_gain: Reckoned = 1.0  # the formula takes signal_gain times the signal: mV instead of V, say
+    low: Reckoned
+    high: Reckoned
 
     @model_validator(mode="after")
     def _usable(self) -> Self:

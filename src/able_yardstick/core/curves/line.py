@@ -6,7 +6,7 @@ import numpy as np
 from pydantic import field_validator
 
 from ..units.conditions import NOMINAL, Conditions
-from ..words.record import Finite
+from ..words.record import Reckoned
 from .base import Array, Curve
 
 
@@ -18,9 +18,9 @@ class Line(Curve):
 
     name: ClassVar[str] = "line"
     kind: Literal["line"] = "line"
-    height: Finite
-    gradient: Finite
-    centre: Finite = 0.0
+    height: Reckoned
+    gradient: Reckoned
+    centre: Reckoned = 0.0
 
     @field_validator("gradient")
     @classmethod

@@ -9,7 +9,7 @@ import numpy as np
 from pydantic import Field
 
 from ..units.conditions import NOMINAL, Conditions
-from ..words.record import Finite
+from ..words.record import Reckoned
 from .base import Array, Curve
 
 _SAME_ROOT = 1e-9
@@ -34,9 +34,9 @@ class Polynomial(Curve):
 
     name: ClassVar[str] = "polynomial"
     kind: Literal["polynomial"] = "polynomial"
-    coefficients: tuple[Finite, ...] = Field(min_length=2, max_length=6)
-    centre: Finite = 0.0
-    scale: Finite = Field(default=1.0, gt=0)
+    coefficients: tuple[Reckoned, ...] = Field(min_length=2, max_length=6)
+    centre: Reckoned = 0.0
+    scale: Reckoned = Field(default=1.0, gt=0)
 
     @property
     def powers(self) -> tuple[float, ...]:

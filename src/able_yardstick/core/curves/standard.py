@@ -7,7 +7,7 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from ..standards import platinum, thermistors, thermocouples, zirconia
-from ..words.record import Finite
+from ..words.record import Reckoned
 from .base import Array
 from .defined import DefinedCurve
 
@@ -20,9 +20,9 @@ class PlatinumCurve(DefinedCurve):
 
     name: ClassVar[str] = "platinum curve"
     kind: Literal["platinum"] = "platinum"
-    r0_ohm: Finite = Field(default=100.0, gt=0)
-    a: Finite = Field(default=platinum.A, gt=0)
-    b: Finite = platinum.B
+    r0_ohm: Reckoned = Field(default=100.0, gt=0)
+    a: Reckoned = Field(default=platinum.A, gt=0)
+    b: Reckoned = platinum.B
 
     @property
     def _terms(self) -> platinum.Terms:
@@ -86,11 +86,11 @@ class ThermistorCurve(DefinedCurve):
 
     name: ClassVar[str] = "thermistor curve"
     kind: Literal["thermistor"] = "thermistor"
-    a: Finite
-    b: Finite = Field(gt=0)
-    c: Finite = Field(default=0.0, ge=0)
-    low_c: Finite = THERMISTOR_LIMITS_C[0]
-    high_c: Finite = THERMISTOR_LIMITS_C[1]
+    a: Reckoned
+    b: Reckoned = Field(gt=0)
+    c: Reckoned = Field(default=0.0, ge=0)
+    low_c: Reckoned = THERMISTOR_LIMITS_C[0]
+    high_c: Reckoned = THERMISTOR_LIMITS_C[1]
 
     @property
     def _terms(self) -> thermistors.SteinhartHart:
@@ -124,8 +124,8 @@ class ZirconiaCurve(DefinedCurve):
 
     name: ClassVar[str] = "zirconia curve"
     kind: Literal["zirconia"] = "zirconia"
-    cell_c: Finite = Field(default=700.0, ge=300, le=1200)
-    offset_mv: Finite = 0.0
+    cell_c: Reckoned = Field(default=700.0, ge=300, le=1200)
+    offset_mv: Reckoned = 0.0
 
     @cached_property
     def _limits(self) -> tuple[float, float]:
@@ -158,9 +158,9 @@ class RootCurve(DefinedCurve):
 
     name: ClassVar[str] = "root curve"
     kind: Literal["root"] = "root"
-    zero_signal: Finite
-    top_signal: Finite
-    full: Finite = Field(gt=0)
+    zero_signal: Reckoned
+    top_signal: Reckoned
+    full: Reckoned = Field(gt=0)
     cutoff: Annotated[float, Field(ge=0, le=0.5)] = 0.0
 
     @model_validator(mode="after")

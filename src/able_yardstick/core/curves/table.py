@@ -8,7 +8,7 @@ from pydantic import Field, model_validator
 
 from ..units.conditions import NOMINAL, Conditions
 from ..words.errors import ConflictingReadings, NotMonotonic
-from ..words.record import Finite
+from ..words.record import Reckoned
 from .base import Array, Curve
 
 
@@ -17,8 +17,8 @@ class Table(Curve):
 
     name: ClassVar[str] = "table"
     kind: Literal["table"] = "table"
-    signals: tuple[Finite, ...] = Field(min_length=2)
-    values: tuple[Finite, ...] = Field(min_length=2)
+    signals: tuple[Reckoned, ...] = Field(min_length=2)
+    values: tuple[Reckoned, ...] = Field(min_length=2)
 
     @model_validator(mode="after")
     def _signals_rise(self) -> Self:

@@ -3,7 +3,7 @@
 from datetime import datetime
 
 from ..regression.fitted import Fitted
-from ..words.record import Finite, Frozen
+from ..words.record import Frozen, Reckoned
 
 
 class FitRecord(Frozen):
@@ -17,7 +17,7 @@ class FitRecord(Frozen):
     fitted: Fitted
     unit: str
     assumed: str = ""
-    expanded: Finite | None = None
+    expanded: Reckoned | None = None
     basis: dict[str, str]
     made: datetime
     job_revision: int

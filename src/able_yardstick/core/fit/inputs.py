@@ -23,7 +23,7 @@ from ..uncertainty.coverage import Contribution
 from ..units.conditions import Conditions
 from ..units.electrical import SignalUnit
 from ..words.errors import YardstickError
-from ..words.record import Finite, Frozen
+from ..words.record import Frozen, Reckoned
 
 Array = NDArray[np.float64]
 _CELSIUS = "°C"
@@ -36,8 +36,8 @@ class Element(Frozen):
     models: tuple[ModelName, ...]
     path: Path
     around: Conditions
-    gain: Finite
-    offset: Finite
+    gain: Reckoned
+    offset: Reckoned
 
 
 class FitInputs(Frozen):
@@ -51,18 +51,18 @@ class FitInputs(Frozen):
 
     unit: str
     pin_unit: SignalUnit
-    signal: tuple[Finite, ...] = ()
-    reference: tuple[Finite, ...] = ()
+    signal: tuple[Reckoned, ...] = ()
+    reference: tuple[Reckoned, ...] = ()
     stops: tuple[int, ...] = ()
-    reference_doubt: tuple[Finite, ...] | None = None
-    signal_doubt: tuple[Finite, ...] | None = None
+    reference_doubt: tuple[Reckoned, ...] | None = None
+    signal_doubt: tuple[Reckoned, ...] | None = None
     settings: FitSettings = FitSettings()
     two_points: tuple[int, int] | None = None
-    zero: tuple[Finite, Finite] = (0.0, 0.0)
+    zero: tuple[Reckoned, Reckoned] = (0.0, 0.0)
     nominal: AnyCurve | None = None
     element: Element | None = None
     reference_rows: tuple[Contribution, ...] | None = None
-    half_step: Finite = 0.0
+    half_step: Reckoned = 0.0
     left_out: ContinuousChannel | None = None
 
     @property

@@ -5,7 +5,7 @@ from numpy.typing import NDArray
 
 from ..curves import Curve
 from ..path.converter import Converter
-from ..words.record import Finite, Frozen
+from ..words.record import Frozen, Reckoned
 from .base import PackedForm
 
 Array = NDArray[np.float64]
@@ -14,10 +14,10 @@ Array = NDArray[np.float64]
 class WorstError(Frozen):
     """The largest packing error of a stretch: shown minus calibration, where it lies, and its share of the span."""
 
-    error: Finite
+    error: Reckoned
     count: int
-    signal: Finite
-    percent_of_span: Finite
+    signal: Reckoned
+    percent_of_span: Reckoned
 
 
 class PackingCost(Frozen):

@@ -9,7 +9,7 @@ from pydantic import Field, model_validator
 from ..curves import Curve, Polynomial
 from ..formula import Expression, names_in, parse
 from ..path.converter import Converter
-from ..words.record import Finite
+from ..words.record import Reckoned
 from .base import Array, Cells, Counts, PackedForm
 
 MEASURED = "signal"
@@ -33,7 +33,7 @@ class FormulaText(PackedForm):
     kind: Literal["formula"] = "formula"
     text: str
     name: str = MEASURED
-    coefficients: tuple[Finite, ...] = Field(min_length=2, max_length=6)  # that the text was written from
+    coefficients: tuple[Reckoned, ...] = Field(min_length=2, max_length=6)  # that the text was written from
 
     @model_validator(mode="after")
     def _says_what_it_should(self) -> Self:

@@ -12,7 +12,7 @@ from pydantic import Field
 
 from ..curves import Curve
 from ..path.converter import Converter
-from ..words.record import Finite
+from ..words.record import Reckoned
 from .base import Array, Cells, Counts, PackedForm
 from .integer import FixedPoint, Ratio
 from .single import SinglePolynomial, signal_of
@@ -33,8 +33,8 @@ class CodeFunction(PackedForm):
     about: str = ""
     unit: str = ""
     signal_unit: str = ""
-    lower_end: Finite
-    per_count: Finite
+    lower_end: Reckoned
+    per_count: Reckoned
     first_good: int
     last_good: int
     full_count: int

@@ -8,7 +8,7 @@ from pydantic import Field, model_validator
 
 from ..curves import Curve, Line
 from ..path.converter import Converter
-from ..words.record import Finite
+from ..words.record import Reckoned
 from .base import Array, Cells, Counts, PackedForm
 from .spec import IntBits, Order, Rounding
 from .steps import on_step
@@ -44,7 +44,7 @@ class Ratio(PackedForm):
     multiplier: int
     divisor: int = Field(ge=1)
     constant: int
-    value_step: Finite = Field(default=1.0, gt=0)
+    value_step: Reckoned = Field(default=1.0, gt=0)
     rounding: Rounding = "nearest"
     order: Order = "multiply first"
     int_bits: IntBits = 32

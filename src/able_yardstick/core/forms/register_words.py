@@ -8,7 +8,7 @@ from pydantic import Field, model_validator
 
 from ..curves import Curve, Line
 from ..path.converter import Converter
-from ..words.record import Finite
+from ..words.record import Reckoned
 from .base import Array, Cells, Counts, PackedForm
 from .single import signal_of
 from .spec import NumberType, WordOrder
@@ -37,8 +37,8 @@ class Words(PackedForm):
     title: ClassVar[str] = "Register words"
     caption: ClassVar[str] = "register words"
     kind: Literal["words"] = "words"
-    slope: Finite
-    offset: Finite
+    slope: Reckoned
+    offset: Reckoned
     number_type: NumberType = "f32"
     word_order: WordOrder = "high word first"
     decimals: int = Field(default=0, ge=0, le=9)  # implied, of whole numbers

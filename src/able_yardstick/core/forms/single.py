@@ -8,7 +8,7 @@ from pydantic import Field
 
 from ..curves import Curve, Polynomial
 from ..path.converter import Converter
-from ..words.record import Finite
+from ..words.record import Reckoned
 from .base import Array, Cells, Counts, PackedForm
 
 Single = NDArray[np.float32]
@@ -40,7 +40,7 @@ class SinglePolynomial(PackedForm):
     title: ClassVar[str] = "Polynomial, single precision"
     caption: ClassVar[str] = "polynomial"
     kind: Literal["poly"] = "poly"
-    coefficients: tuple[Finite, ...] = Field(min_length=2, max_length=6)  # ascending, as single precision keeps them
+    coefficients: tuple[Reckoned, ...] = Field(min_length=2, max_length=6)  # ascending, as single precision keeps them
 
     def shown(self, counts: Counts, converter: Converter) -> Array:
         """What the controller shows for counts, shape kept."""

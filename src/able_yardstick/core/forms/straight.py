@@ -7,7 +7,7 @@ from pydantic import field_validator, model_validator
 
 from ..curves import Curve, Line
 from ..path.converter import Converter
-from ..words.record import Finite
+from ..words.record import Reckoned
 from .base import Array, Cells, Counts, PackedForm, free_stretch
 
 
@@ -18,10 +18,10 @@ class SlopeOffset(PackedForm):
     caption: ClassVar[str] = "slope, offset"
     held: ClassVar[str] = "Held at the ends of the range"
     kind: Literal["slope"] = "slope"
-    slope: Finite
-    offset: Finite
-    lower_limit: Finite | None = None
-    upper_limit: Finite | None = None
+    slope: Reckoned
+    offset: Reckoned
+    lower_limit: Reckoned | None = None
+    upper_limit: Reckoned | None = None
 
     def shown(self, counts: Counts, converter: Converter) -> Array:
         """What the controller shows for counts, shape kept."""
@@ -54,8 +54,8 @@ class SlopeOffset(PackedForm):
 class _PairForm(PackedForm):
     """A straight line given by two pairs; beyond them it goes on, or is held where `clamp` says so."""
 
-    value_low: Finite
-    value_high: Finite
+    value_low: Reckoned
+    value_high: Reckoned
     clamp: bool = False
 
     @staticmethod
@@ -86,8 +86,8 @@ class EndValues(_PairForm):
     caption: ClassVar[str] = "signal ends"
     held: ClassVar[str] = "Held at the signal ends"
     kind: Literal["ends"] = "ends"
-    signal_low: Finite
-    signal_high: Finite
+    signal_low: Reckoned
+    signal_high: Reckoned
 
     @model_validator(mode="after")
     def _ends_apart(self) -> Self:
@@ -153,8 +153,8 @@ class Divisor(PackedForm):
     title: ClassVar[str] = "Divisor and constant"
     caption: ClassVar[str] = "divisor"
     kind: Literal["divisor"] = "divisor"
-    divisor: Finite
-    constant: Finite
+    divisor: Reckoned
+    constant: Reckoned
 
     @field_validator("divisor")
     @classmethod
@@ -186,10 +186,10 @@ class Inverse(PackedForm):
     title: ClassVar[str] = "Counts for a value (output)"
     caption: ClassVar[str] = "output counts"
     kind: Literal["inverse"] = "inverse"
-    slope: Finite  # counts per unit of value
-    offset: Finite
-    value_low: Finite
-    value_high: Finite
+    slope: Reckoned  # counts per unit of value
+    offset: Reckoned
+    value_low: Reckoned
+    value_high: Reckoned
 
     @field_validator("slope")
     @classmethod

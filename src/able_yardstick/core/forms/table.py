@@ -7,7 +7,7 @@ from pydantic import Field, model_validator
 
 from ..curves import Curve, Table
 from ..path.converter import Converter
-from ..words.record import Finite
+from ..words.record import Reckoned
 from .base import Array, Cells, Counts, PackedForm, free_stretch
 
 
@@ -18,8 +18,8 @@ class Knots(PackedForm):
     caption: ClassVar[str] = "knots"
     held: ClassVar[str] = "Held at the first and last knot"
     kind: Literal["knots"] = "knots"
-    signals: tuple[Finite, ...] = Field(min_length=2)
-    values: tuple[Finite, ...] = Field(min_length=2)
+    signals: tuple[Reckoned, ...] = Field(min_length=2)
+    values: tuple[Reckoned, ...] = Field(min_length=2)
     clamp: bool = True
 
     @model_validator(mode="after")

@@ -5,7 +5,7 @@ from datetime import datetime
 from ..forms.any_form import AnyForm
 from ..forms.cost import PackingCost
 from ..forms.spec import PackSpec
-from ..words.record import Finite, Frozen, digest
+from ..words.record import Frozen, Reckoned, digest
 from .table_image import TableImage
 
 
@@ -39,8 +39,8 @@ class WakeRecord(Frozen):
     causes: tuple[str, ...] = ()
     says: str = ""
     nudged: bool = False
-    level: Finite
-    noise: Finite
+    level: Reckoned
+    noise: Reckoned
     basis: dict[str, str]
 
 

@@ -9,7 +9,7 @@ from ..job.in_force import believed, curve_in_use
 from ..job.job import Job
 from ..path.converter import Converter
 from ..words.errors import NotApplicable, UnitMismatch
-from ..words.record import Finite, Frozen
+from ..words.record import Frozen, Reckoned
 from .make import Named
 
 _TELLS_FAULTS: tuple[FormName, ...] = ("st", "c")
@@ -25,14 +25,14 @@ class PackInputs(Frozen):
     """
 
     curve: AnyCurve
-    reference_factor: Finite = 1.0
+    reference_factor: Reckoned = 1.0
     unit: str
     converter: Converter
     spec: PackSpec
-    range: tuple[Finite, Finite]
+    range: tuple[Reckoned, Reckoned]
     shared: tuple[AnyCurve, ...] = ()
     named: Named = Named()
-    sound: tuple[Finite, Finite] | None = None
+    sound: tuple[Reckoned, Reckoned] | None = None
 
 
 def pack_inputs(job: Job, channel: ContinuousChannel, spec: PackSpec) -> PackInputs:

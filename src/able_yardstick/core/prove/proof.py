@@ -9,7 +9,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from ..words.errors import TooFewReadings
-from ..words.record import Finite, Frozen
+from ..words.record import Frozen, Reckoned
 from ..words.tolerance import Tolerance
 
 RULE = "pass when the error is within the tolerance; no guard band"
@@ -18,11 +18,11 @@ RULE = "pass when the error is within the tolerance; no guard band"
 class CheckResult(Frozen):
     """One check: `error` is shown minus reference, `share` that of the tolerance used up."""
 
-    reference: Finite
-    shown: Finite
-    error: Finite
-    allowed: Finite
-    share: Finite
+    reference: Reckoned
+    shown: Reckoned
+    error: Reckoned
+    allowed: Reckoned
+    share: Reckoned
     passed: bool
 
 
@@ -30,8 +30,8 @@ class Proof(Frozen):
     """The outcome of checks. `shift` is the mean error, `shift_spread` its scatter from check to check."""
 
     checks: tuple[CheckResult, ...]
-    shift: Finite
-    shift_spread: Finite | None
+    shift: Reckoned
+    shift_spread: Reckoned | None
     passed: bool
 
     @property

@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 from pydantic import model_validator
 
 from ..curves import AnyCurve
-from ..words.record import Finite, Frozen
+from ..words.record import Frozen, Reckoned
 from .kinds import KINDS, ModelName
 from .least_squares import Solution
 
@@ -24,10 +24,10 @@ class FitSpec(Frozen):
     model: ModelName = "line"
     first: int | None = None
     second: int | None = None
-    zero: tuple[Finite, Finite] = (0.0, 0.0)
+    zero: tuple[Reckoned, Reckoned] = (0.0, 0.0)
     robust: bool = False
     formula: str = ""
-    start: tuple[tuple[str, Finite], ...] = ()
+    start: tuple[tuple[str, Reckoned], ...] = ()
 
 
 class FitSettings(Frozen):
@@ -39,15 +39,15 @@ class FitSettings(Frozen):
     weigh: Literal["own uncertainty", "all the same"] = "own uncertainty"
     robust: bool = False
     formula: str = ""
-    start: tuple[tuple[str, Finite], ...] = ()
+    start: tuple[tuple[str, Reckoned], ...] = ()
 
 
 class Parameter(Frozen):
     """A named number of a fitted formula, with its standard error where it is known."""
 
     name: str
-    value: Finite
-    standard_error: Finite | None = None
+    value: Reckoned
+    standard_error: Reckoned | None = None
 
 
 class Fitted(Frozen):
@@ -62,15 +62,15 @@ class Fitted(Frozen):
     curve: AnyCurve
     solution: Solution | None = None
     parameters: tuple[Parameter, ...] = ()
-    parameter_covariance: tuple[tuple[Finite, ...], ...] | None = None
+    parameter_covariance: tuple[tuple[Reckoned, ...], ...] | None = None
     why_no_spread: str = ""
-    errors: tuple[Finite, ...]
-    signals: tuple[Finite, ...]
+    errors: tuple[Reckoned, ...]
+    signals: tuple[Reckoned, ...]
     dof: int
-    residual_sd: Finite | None
-    weights: tuple[Finite, ...] = ()
+    residual_sd: Reckoned | None
+    weights: tuple[Reckoned, ...] = ()
     distrusted: tuple[int, ...] = ()
-    anchors: tuple[tuple[Finite, int], ...] = ()
+    anchors: tuple[tuple[Reckoned, int], ...] = ()
     remark: str = ""
 
     @model_validator(mode="after")

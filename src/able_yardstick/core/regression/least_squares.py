@@ -14,7 +14,7 @@ from numpy.polynomial.chebyshev import cheb2poly, chebvander
 from numpy.typing import NDArray
 
 from ..words.errors import DegenerateReadings, TooFewReadings
-from ..words.record import Finite, Frozen
+from ..words.record import Frozen, Reckoned
 
 Array = NDArray[np.float64]
 # A diagonal of R smaller than this share of its column's length leaves a coefficient undetermined.
@@ -28,13 +28,13 @@ class Solution(Frozen):
     `first_power` is 1 where the curve is held to pass through its zero at the centre.
     """
 
-    coefficients: tuple[Finite, ...]
-    factor: tuple[tuple[Finite, ...], ...]
-    centre: Finite
-    scale: Finite
+    coefficients: tuple[Reckoned, ...]
+    factor: tuple[tuple[Reckoned, ...], ...]
+    centre: Reckoned
+    scale: Reckoned
     first_power: int = 0
     dof: int
-    residual_sd: Finite | None
+    residual_sd: Reckoned | None
 
     def value(self, signal: Array) -> Array:
         """Of the curve at signals (n,)."""

@@ -3,14 +3,14 @@
 from ..document.channel import ContinuousChannel, TwoStateChannel, WiredChannel
 from ..job.job import Job
 from ..wire.breaks import breaks_of, contact_breaks
-from ..words.record import Finite, Frozen
+from ..words.record import Frozen, Reckoned
 
 
 class LookInputs(Frozen):
     """The channel without its names and choices, and what each break of its wiring reads like at the pin."""
 
     channel: ContinuousChannel | TwoStateChannel
-    breaks: tuple[tuple[str, Finite], ...] = ()
+    breaks: tuple[tuple[str, Reckoned], ...] = ()
 
 
 def look_inputs(job: Job, channel: WiredChannel) -> LookInputs:

@@ -5,12 +5,15 @@ import json
 from functools import cached_property
 from typing import Annotated, Any, ClassVar, Self
 
-from pydantic import AllowInfNan, BaseModel, ConfigDict, ValidationError
+from pydantic import AllowInfNan, BaseModel, ConfigDict, Field, ValidationError
 
 from .errors import YardstickError
 
 _LONGEST_TEXT = 1_000_000
-Finite = Annotated[float, AllowInfNan(False)]
+_MOST_STATED, _MOST_RECKONED = 1e30, 1e150
+# numbers that are stated, and those that follow from them: so small that no sum or square of them is infinite
+Finite = Annotated[float, AllowInfNan(False), Field(ge=-_MOST_STATED, le=_MOST_STATED)]
+Reckoned = Annotated[float, AllowInfNan(False), Field(ge=-_MOST_RECKONED, le=_MOST_RECKONED)]
 
 
 class Frozen(BaseModel):
