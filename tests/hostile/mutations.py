@@ -41,6 +41,8 @@ def mutated(tree: Any, chance: random.Random) -> tuple[Any, str]:
     made, told = copy.deepcopy(tree), []
     for _ in range(chance.choice((1, 1, 1, 2, 3))):
         every = places(made)
+        if not every:
+            break
         path = chance.choice(every)
         told.append(_changed(made, path, every, chance))
     return made, "; ".join(told)

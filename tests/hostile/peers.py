@@ -1,5 +1,6 @@
 """Peers that do what no instrument should: each behaviour serves one connection on loopback until it is let go."""
 
+import random
 import socket
 import threading
 import time
@@ -111,3 +112,47 @@ def until(condition: Callable[[], object], seconds: float = 6.0) -> bool:
             return True
         time.sleep(0.02)
     return False
+
+
+def noisy(chance: random.Random) -> Behaviour:
+    """A peer of chance: answers to questions cut, doubled, garbled, late, or of another kind, or lets go."""
+
+    def act(link: socket.socket, ended: threading.Event) -> None:
+        while not ended.is_set():
+            data = _asked(link)
+            if not data:
+                return
+            answer = _answer_by_chance(data, chance)
+            if answer is None:
+                return
+            link.sendall(answer)
+
+    return act
+
+
+def _answer_by_chance(asked: bytes, chance: random.Random) -> bytes | None:
+    """An answer to a query in text, or to a Modbus request: nearly right, or not at all."""
+    way = chance.random()
+    if way < 0.05:
+        return None
+    right = _right_answer(asked)
+    if way < 0.5:
+        return right
+    if way < 0.65:
+        return right[: chance.randrange(len(right) + 1)]
+    if way < 0.75:
+        return right * chance.choice((2, 3, 50))
+    if way < 0.9:
+        made = bytearray(right)
+        for _ in range(chance.choice((1, 2, 8))):
+            made[chance.randrange(len(made))] = chance.randrange(256)
+        return bytes(made)
+    return bytes(chance.randrange(256) for _ in range(chance.choice((1, 7, 300, 5000))))
+
+
+def _right_answer(asked: bytes) -> bytes:
+    if len(asked) >= 12 and asked[2:4] == b"\0\0":  # a Modbus request: its own number and device, then registers
+        count = int.from_bytes(asked[10:12], "big") % 126
+        body = asked[6:8] + bytes((2 * count,)) + bytes(2 * count)
+        return asked[:4] + len(body).to_bytes(2, "big") + body
+    return _IDENTITY if b"IDN" in asked else b'0,"No error"\n' if b"SYST" in asked else b"101.325\n"

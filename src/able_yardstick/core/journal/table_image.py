@@ -22,7 +22,7 @@ from ..forms.table import Knots
 from ..path.converter import Converter
 from ..words.errors import BadTable, NotApplicable
 from ..words.numerals import significant
-from ..words.record import Finite, Frozen
+from ..words.record import Frozen, Reckoned
 
 HEAD = 2  # bank in force, and the mark that the values are not to be trusted
 _BANK_HEAD = 2  # how many pairs, and whether the ends are held
@@ -42,8 +42,8 @@ def table_words(layout: TableLayout) -> int:
 class TableImage(Frozen):
     """Pairs of signal and value as single precision keeps them, joined by straight lines; held or carried on."""
 
-    signals: tuple[Finite, ...] = Field(default=(), max_length=4096)
-    values: tuple[Finite, ...] = ()
+    signals: tuple[Reckoned, ...] = Field(default=(), max_length=4096)
+    values: tuple[Reckoned, ...] = ()
     held: bool = False
 
     @model_validator(mode="after")

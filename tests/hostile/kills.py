@@ -1,0 +1,122 @@
+"""A program killed while it saves, captures or writes: nothing said to be kept is lost, no half table stands."""
+
+import os
+import random
+import signal
+import time
+from collections.abc import Callable
+from contextlib import suppress
+from datetime import UTC, datetime
+from pathlib import Path
+
+from able_yardstick.app.frame.workbench import Workbench
+from able_yardstick.bench.modbus import Modbus
+from able_yardstick.bench.writer import Place, read_table, write_table
+from able_yardstick.core.document.sources import ModbusSource
+from able_yardstick.core.journal.reading import Raw, Reading
+from able_yardstick.core.journal.table_image import TableImage
+from able_yardstick.files.jobfile import JobFile, backup_of, read_job
+
+NOON = datetime(2026, 11, 16, tzinfo=UTC)
+
+
+def killed(act: Callable[[Callable[[int], None]], None], chance: random.Random) -> int:
+    """Run something in a process of its own and kill it at any moment; gives the last number it told, or -1."""
+    ours, theirs = os.pipe()
+    child = os.fork()
+    if child == 0:
+        os.close(ours)
+        with suppress(BaseException):
+            act(lambda number: os.write(theirs, b"%d\n" % number) and None)
+        os._exit(0)
+    os.close(theirs)
+    with os.fdopen(ours, "rb") as lines:
+        first = lines.readline()
+        time.sleep(chance.uniform(0, 0.05) if first else 0)
+        os.kill(child, signal.SIGKILL)
+        os.waitpid(child, 0)
+        rest = [line for line in (first, *lines.readlines()) if line.endswith(b"\n")]
+    return int(rest[-1]) if rest else -1
+
+
+def capture_for_ever(path: Path, mark: str) -> Callable[[Callable[[int], None]], None]:
+    """Takes readings and tells the number of each once it is shown as captured."""
+
+    def act(tell: Callable[[int], None]) -> None:
+        bench = Workbench()
+        bench.open(path)
+        tell(-1)
+        for n in range(100_000):
+            reading = Reading(
+                id=f"{mark}{n}", channel="pt-201", captured=NOON, reference=n, reference_unit="kPa", raw=Raw(mean=1.0)
+            )
+            bench.capture([reading])
+            tell(n)
+
+    return act
+
+
+def edit_for_ever(path: Path, mark: str) -> Callable[[Callable[[int], None]], None]:
+    """Edits a title and tells the number of each edit once it is made."""
+
+    def act(tell: Callable[[int], None]) -> None:
+        bench = Workbench()
+        bench.open(path)
+        tell(-1)
+        for n in range(100_000):
+            bench.edit("title", lambda job, n=n: job.with_(document=job.document.with_(title=f"{mark}{n}")))
+            tell(n)
+
+    return act
+
+
+def kill_captures(path: Path, chance: random.Random, mark: str) -> None:
+    """Every reading that was told is in the file, whole, which opens at once."""
+    told = killed(capture_for_ever(path, mark), chance)
+    held, job = JobFile.open(path)
+    try:
+        there = {one.id for one in job.readings}
+        assert {f"{mark}{n}" for n in range(told + 1)} <= there, f"lost readings up to {told}"
+        _leave_tidy(path)
+        kept = tuple(one for one in job.readings if not one.id.startswith(mark))
+        held.save(job.with_(readings=kept))
+    finally:
+        held.close()
+
+
+def kill_edits(path: Path, chance: random.Random, mark: str) -> None:
+    """The last edit that was told, or the one after it, is in the file."""
+    told = killed(edit_for_ever(path, mark), chance)
+    held, job = JobFile.open(path)
+    held.close()
+    if told >= 0:
+        assert job.title in (f"{mark}{told}", f"{mark}{told + 1}"), f"{job.title} after {told}"
+    _leave_tidy(path)
+
+
+def _leave_tidy(path: Path) -> None:
+    if backup_of(path).exists():
+        read_job(backup_of(path))
+    assert [one.name for one in path.parent.glob(f".{path.name}.*.tmp")] == []
+
+
+def kill_writes(
+    source: ModbusSource, place: Place, images: tuple[TableImage, TableImage], chance: random.Random
+) -> None:
+    """Whatever moment a write is cut off, one of the two tables is in force, whole."""
+
+    def act(tell: Callable[[int], None]) -> None:
+        link = Modbus(source)
+        link.open()
+        for n in range(100_000):
+            tell(n)
+            write_table(link, place, images[n % 2])
+
+    killed(act, chance)
+    link = Modbus(source)
+    link.open()
+    try:
+        found, _ = read_table(link, place)
+    finally:
+        link.close()
+    assert any(not image.differences(found) for image in images), "a half table is in force"
