@@ -7,13 +7,13 @@ import sys
 from pathlib import Path
 
 import pytest
+
+from able_yardstick.core.results.basis import stale_fit, stale_look, stale_pack
+from able_yardstick.demo import demo_text
 from hostile.attack import ATTACKS
 from hostile.mutations import mutated, mutated_bytes, places
 from hostile.readers import READERS, read_in_words
 from hostile.walks import walk_job
-
-from able_yardstick.core.results.basis import stale_fit, stale_look, stale_pack
-from able_yardstick.demo import demo_text
 
 TESTS = Path(__file__).parents[1]
 

@@ -85,9 +85,9 @@ class ReadingsModel(QAbstractTableModel):
     def show_channel(self, channel: ContinuousChannel, theme: Theme) -> None:
         """Show a channel's rows as they now are."""
         rows = self._bench.job.amended(channel.id, self._purpose)
-        numbers = _numbers_of(channel, rows)
+        numbers, most = _numbers_of(channel, rows), decimals_for(channel.span / 1e5)  # or a refusal
         self.beginResetModel()
-        self._channel, self._theme, self._rows = channel, theme, rows
+        self._channel, self._theme, self._rows, self._numbers = channel, theme, rows, numbers
         self.columns = (
             Column("number", "#", False),
             Column("reference", f"reference\n{channel.unit}", True),
@@ -95,8 +95,6 @@ class ReadingsModel(QAbstractTableModel):
             Column("shown", f"shown\n{channel.unit}", True),
             Column("direction", "way", True),
         )
-        self._numbers = numbers
-        most = decimals_for(channel.span / 1e5)
         self._written_decimals = {key: min(_decimals_in(numbers), most) for key, numbers in self._numbers.items()}
         self.endResetModel()
 
