@@ -5,8 +5,7 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 from ..core.words.errors import BadTable
-from ..core.words.numerals import parse_number
-from ..core.words.record import shortened
+from ..core.words.numerals import parse_number, shortened
 from .errors import BadAnswer
 
 SEPARATORS = ("\t", ";", ",", " ")

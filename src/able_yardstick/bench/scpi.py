@@ -8,8 +8,7 @@ from typing import TYPE_CHECKING, Any, TypeVar
 
 from ..core.document.sources import QueryFeed, ScpiSource
 from ..core.words.errors import BadTable, NotApplicable
-from ..core.words.numerals import parse_number
-from ..core.words.record import shortened
+from ..core.words.numerals import parse_number, shortened
 from .errors import BadAnswer, NoLink
 from .source import Batch, OpenSource, one
 

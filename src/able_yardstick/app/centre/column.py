@@ -154,10 +154,10 @@ class Centre(QWidget):
             else:
                 aside = tuple(one.tag for one in self._bench.job.document.set_aside)
                 self._plain.show_channel(channel, self._theme, aside)
+            if isinstance(channel, ContinuousChannel | TwoStateChannel) and self._step.room == "path":
+                self._show_wire(channel)
         except YardstickError as error:
             self._complain(str(error))
-        if isinstance(channel, ContinuousChannel | TwoStateChannel) and self._step.room == "path":
-            self._show_wire(channel)
         self._place_hairline()
 
     def _show_parts(self, channel: AnyChannel | None) -> None:

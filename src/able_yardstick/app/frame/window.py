@@ -5,7 +5,7 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Literal
 
-from PySide6.QtCore import QEventLoop, Qt, QTimer
+from PySide6.QtCore import QEventLoop, QSize, Qt, QTimer
 from PySide6.QtGui import QAction, QCloseEvent, QKeySequence, QShowEvent
 from PySide6.QtWidgets import (
     QApplication,
@@ -61,6 +61,7 @@ SideName = Literal["sources", "references"]
 
 SMALLEST = (1024, 700)
 FIRST_SIZE = (1280, 800)
+_FRAME = QSize(4, 32)  # what a window manager puts around it, about
 _SPLIT = [226, 696, 358]
 _BETWEEN_CHECKS_MS = 20
 
@@ -101,7 +102,8 @@ class MainWindow(QMainWindow):
         self._checks.timeout.connect(self._check_more)
         self.setWindowTitle("Able Yardstick")
         self.setMinimumSize(*SMALLEST)
-        self.resize(*FIRST_SIZE)
+        room = self.screen().availableSize() - _FRAME  # a frame has its place too
+        self.resize(QSize(*FIRST_SIZE).boundedTo(room))
         self._make_actions()
         self._build()
         self._restore()

@@ -13,6 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..words.errors import UnitMismatch
+from ..words.numerals import shortened
 from .definitions import GAS_WORDS, LINES, TAKEN_FOR
 
 if TYPE_CHECKING:
@@ -127,7 +128,7 @@ def _registry_name(bare: str, written: str) -> str:
 
 
 def _unknown(written: str) -> UnitMismatch:
-    found = f"“{written}”" if written else "nothing"
+    found = f"“{shortened(written, _LONGEST)}”" if written else "nothing"
     return UnitMismatch(
         f"Expected a unit such as kPa, bar(g), °C, psi, l/min or % O2, found {found}. Check its spelling.",
         found=written,

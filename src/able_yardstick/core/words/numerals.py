@@ -74,15 +74,16 @@ def parse_number(text: str, decimal: Literal[".", ",", "either"] = "either") -> 
         value = math.nan
     if not math.isfinite(value):
         raise BadTable(
-            f"Expected a number, found “{_known_again(text.strip())}”."
+            f"Expected a number, found “{shortened(text.strip(), _LONGEST)}”."
             if text.strip()
             else "Expected a number, found nothing."
         )
     return value
 
 
-def _known_again(text: str) -> str:
-    return text if len(text) <= _LONGEST else f"{text[:40]}…” with {len(text)} characters, “…{text[-10:]}"
+def shortened(text: str, most: int = 80) -> str:
+    """A text that was found, as far as it helps to know it again."""
+    return text if len(text) <= most else f"{text[:most]}… ({len(text)} characters)"
 
 
 def _plain_digits(text: str, decimal: str) -> str:

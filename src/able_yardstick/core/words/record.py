@@ -8,6 +8,7 @@ from typing import Annotated, Any, ClassVar, Self
 from pydantic import AllowInfNan, BaseModel, ConfigDict, Field, ValidationError
 
 from .errors import YardstickError
+from .numerals import shortened
 
 _LONGEST_TEXT = 1_000_000
 _MOST_STATED, _MOST_RECKONED = 1e30, 1e150
@@ -72,11 +73,6 @@ def first_complaint(error: ValidationError) -> str:
         return message
     where = ".".join(str(part) for part in first["loc"]) or "value"
     return f"{where}: {message}; found {shortened(repr(first.get('input')))}"
-
-
-def shortened(text: str, most: int = 80) -> str:
-    """A text that was found, as far as it helps to know it again."""
-    return text if len(text) <= most else f"{text[:most]}… ({len(text)} characters)"
 
 
 def digest(*parts: Any) -> str:

@@ -43,6 +43,8 @@ class LoadBox(QWidget):
         column.addWidget(self._card(self.status))
         self.watched = label("", "muted", 12)
         column.addWidget(self.watched)
+        self._complaint = Complaint()
+        column.addWidget(self._complaint)  # where the button was pressed, which may be the last that is seen
         row = QHBoxLayout()
         self.write = self._button("Write to the controller", self._write)
         self.write.setFont(bold(13))
@@ -52,8 +54,6 @@ class LoadBox(QWidget):
         for button in (self.read, self.back):
             row.addWidget(button)
         column.addLayout(row)
-        self._complaint = Complaint()
-        column.addWidget(self._complaint)
         self._list = label("Before the numbers are in use:", "muted", 12)
         column.addWidget(self._list)
         self._ticks = QVBoxLayout()
