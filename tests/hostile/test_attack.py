@@ -8,6 +8,7 @@ from pathlib import Path
 
 import pytest
 
+from able_yardstick.core.curves import Table
 from able_yardstick.core.results.basis import stale_fit, stale_look, stale_pack
 from able_yardstick.demo import demo_text
 from hostile.attack import ATTACKS
@@ -51,6 +52,16 @@ def test_numbers_at_the_edge_of_what_is_taken_are_walked_through(tmp_path):
         tree["document"]["channels"][3]["transducer"]["accuracy"]["of_span"] = value
         path.write_text(json.dumps(tree))
         assert walk_job(path) == told
+
+
+def test_a_curve_that_stands_upright_is_refused():
+    for signals, values in (
+        ((0.0, 5e-324, 1.0), (0.0, 1.0, 2.0)),
+        ((0.0, 1e-308), (0.0, 1e3)),
+        ((0.0, 1e308), (0.0, 1.0)),
+    ):
+        with pytest.raises(ValueError, match=r"upright|less than or equal"):
+            Table(signals=signals, values=values, domain=(signals[0], signals[-1]))
 
 
 def test_a_name_in_a_basis_that_no_program_knows_is_left_alone(demo_job):

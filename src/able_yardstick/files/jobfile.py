@@ -14,11 +14,13 @@ from pydantic import ValidationError
 
 from ..core.job.job import Job
 from ..core.words.errors import BadJob
+from ..core.words.numerals import shortened
 from .jobtext import chunks_of
 from .migrate import migrated
 
 ENDING = ".yardstick.json"
 VERSION = 5
+_LONGEST_COMPLAINT = 400
 FileMark = tuple[int, int, int]  # inode, size, time of change
 
 
@@ -78,8 +80,8 @@ def _complaint(error: Exception) -> str:
     if not isinstance(error, ValidationError):
         return "it is nested too deeply"
     first = error.errors()[0]
-    where = " → ".join(str(part) for part in first["loc"]) or "the whole"
-    return f"{where}: {str(first['msg']).removeprefix('Value error, ')}"
+    where = shortened(" → ".join(str(part) for part in first["loc"])) or "the whole"
+    return f"{where}: {shortened(str(first['msg']).removeprefix('Value error, '), _LONGEST_COMPLAINT)}"
 
 
 def _refusal(path: Path, why: str) -> str:

@@ -11,6 +11,8 @@ from ..words.errors import ConflictingReadings, NotMonotonic
 from ..words.record import Reckoned
 from .base import Array, Curve
 
+_STEEPEST = 1e100  # value per signal: steeper than that is upright
+
 
 class Table(Curve):
     """Values at rising signals, joined by straight lines; its end stretches go on beyond the domain."""
@@ -31,6 +33,10 @@ class Table(Curve):
                 f"signals must rise from row to row: row {row + 1} ({self.signals[row]:g}) does not lie above "
                 f"row {row} ({self.signals[row - 1]:g})"
             )
+        steep = np.abs(np.diff(self.values)) > _STEEPEST * steps
+        if np.any(steep):
+            row = int(np.argmax(steep)) + 1
+            raise ValueError(f"rows {row} and {row + 1} lie so close that the curve between them stands upright")
         return self
 
     @classmethod

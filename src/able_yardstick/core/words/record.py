@@ -10,7 +10,7 @@ from pydantic import AllowInfNan, BaseModel, ConfigDict, Field, ValidationError
 from .errors import YardstickError
 from .numerals import shortened
 
-_LONGEST_TEXT = 1_000_000
+_LONGEST_TEXT, _LONGEST_COMPLAINT = 1_000_000, 400
 _MOST_STATED, _MOST_RECKONED = 1e30, 1e150
 # numbers that are stated, and those that follow from them: so small that no sum or square of them is infinite
 Finite = Annotated[float, AllowInfNan(False), Field(ge=-_MOST_STATED, le=_MOST_STATED)]
@@ -68,10 +68,10 @@ class InvalidRecord(YardstickError, ValueError):
 def first_complaint(error: ValidationError) -> str:
     """The first of pydantic's complaints as a plain sentence."""
     first = error.errors()[0]
-    message = str(first["msg"]).removeprefix("Value error, ")
+    message = shortened(str(first["msg"]).removeprefix("Value error, "), _LONGEST_COMPLAINT)
     if first["type"] == "value_error":
         return message
-    where = ".".join(str(part) for part in first["loc"]) or "value"
+    where = shortened(".".join(str(part) for part in first["loc"])) or "value"
     return f"{where}: {message}; found {shortened(repr(first.get('input')))}"
 
 
