@@ -45,6 +45,9 @@ def press_take(qtbot):
     def soon():
         def press():
             dialog = QApplication.activeModalWidget()
+            if dialog is None:  # not open yet
+                QTimer.singleShot(50, press)
+                return
             assert isinstance(dialog, ImportDialog)
             qtbot.mouseClick(button(dialog, "Take"), Qt.MouseButton.LeftButton)
 
@@ -60,6 +63,9 @@ def answer_soon():
     def soon(kind, act):
         def answer():
             dialog = QApplication.activeModalWidget()
+            if dialog is None:  # not open yet
+                QTimer.singleShot(50, answer)
+                return
             assert isinstance(dialog, kind)
             act(dialog)
 

@@ -6,8 +6,6 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLabel, QWidget
 
 from able_yardstick.app.main import open_window
-from able_yardstick.app.panel.fields import Complaint
-from able_yardstick.app.panel.figures import FigureTable
 from able_yardstick.core.document.sources import ManualSource
 from able_yardstick.core.words.errors import BadJob
 from able_yardstick.files.jobfile import JobFile, read_job
@@ -49,9 +47,9 @@ def test_names_that_look_like_markup_are_shown_as_they_are(demo_file, demo_job, 
 
 def as_written(window):
     for one in window.findChildren(QLabel):
-        if not isinstance(one, Complaint | FigureTable):
-            assert one.textFormat() == Qt.TextFormat.PlainText or "<" not in one.text(), one.text()
-        assert "<img" not in one.text() or one.textFormat() == Qt.TextFormat.PlainText
+        # markup of our own is said to be some, and what others wrote is escaped in it
+        assert one.textFormat() != Qt.TextFormat.AutoText or "<" not in one.text(), one.text()
+        assert one.textFormat() == Qt.TextFormat.PlainText or not ("<img" in one.text() or "<b>PT" in one.text())
     for one in window.findChildren(QWidget):
         assert "<b>PT" not in one.toolTip()
 

@@ -33,7 +33,7 @@ def test_a_first_start_begins_an_empty_job(qtbot, settings, documents):
     window = start(qtbot, None, settings)
     assert window.bench.path == documents / "Job 1.yardstick.json"
     assert read_job(window.bench.path).channels == ()
-    assert "No channel yet" in texts(window.centre)
+    assert "Start with what you have in hand" in texts(window.centre)
     window.close()
     assert start(qtbot, None, settings).bench.path == documents / "Job 1.yardstick.json"
 

@@ -410,7 +410,7 @@ def test_jobs_are_made_opened_and_renamed_from_the_menu(window, tmp_path, monkey
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_args: (str(tmp_path / "Visit"), ""))
     window.ask_new_job()
     assert (window.bench.job.title, window.bench.job.channels) == ("Visit", ())
-    assert "No channel yet" in texts(window.centre)
+    assert "Start with what you have in hand" in texts(window.centre)
     assert not window.panels.isVisible()
     monkeypatch.setattr(QInputDialog, "getText", lambda *_args: ("Second visit", True))
     window.ask_rename()

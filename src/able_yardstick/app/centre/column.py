@@ -7,7 +7,7 @@ from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QSplitter, QVBoxLayout, QWidget
 
-from ...core.document.channel import AnyChannel, ContinuousChannel, TwoStateChannel, WiredChannel
+from ...core.document.channel import AnyChannel, ConstantChannel, ContinuousChannel, TwoStateChannel, WiredChannel
 from ...core.document.nominal import nominal_curve
 from ...core.gather.points import pins_of_rows
 from ...core.job.in_force import CurveInUse, curve_in_use
@@ -29,6 +29,7 @@ from .sight import Sight
 
 if TYPE_CHECKING:
     from ..frame.live import LiveBench
+    from ..frame.start_view import Beginnings, StartView
     from ..steps.wake.session import WakeSession
     from ..steps.wire.card import WireCard
     from ..steps.wire.lane import BreakLane
@@ -44,8 +45,9 @@ _KNOTS_LEGEND = "■ knot: drag it to see what it costs   "
 class Centre(QWidget):
     """Shows the channel looked at."""
 
-    def __init__(self, bench: Workbench, sight: Sight, theme: Theme) -> None:
+    def __init__(self, bench: Workbench, sight: Sight, theme: Theme, begin: "Beginnings") -> None:
         super().__init__()
+        self._begin = begin
         self.setObjectName("desk")
         self._bench, self._sight, self._theme = bench, sight, theme
         self.rule = Rule(sight, theme)
@@ -90,6 +92,7 @@ class Centre(QWidget):
         self._session: WakeSession | None = None
         self.live_view: LiveView | None = None
         self.pins_to_live = False
+        self._start: StartView | None = None
         self._plain = PlainCard()
         layout.addWidget(self._plain, 1)
         self._plain.hide()
@@ -151,9 +154,10 @@ class Centre(QWidget):
                 self._show(continuous)
             elif isinstance(channel, TwoStateChannel):
                 self._show_contact(channel)
+            elif isinstance(channel, ConstantChannel):
+                self._plain.show_channel(channel, self._theme)
             else:
-                aside = tuple(one.tag for one in self._bench.job.document.set_aside)
-                self._plain.show_channel(channel, self._theme, aside)
+                self._show_start()
             if isinstance(channel, ContinuousChannel | TwoStateChannel) and self._step.room == "path":
                 self._show_wire(channel)
         except YardstickError as error:
@@ -165,7 +169,9 @@ class Centre(QWidget):
         has_pin, wiring = channel is not None and channel.has_pin, self._step.room == "path"
         waking = self._step.room == "live" and has_pin
         has_curve = isinstance(channel, ContinuousChannel)
-        self._plain.setVisible(not has_curve and not (has_pin and wiring) and not waking)
+        self._plain.setVisible(channel is not None and not has_curve and not (has_pin and wiring) and not waking)
+        if self._start is not None:
+            self._start.setVisible(channel is None)
         self._rule_card.setVisible(has_pin)
         self.hairline.setVisible(has_pin)
         if self._plots_ready:
@@ -177,6 +183,15 @@ class Centre(QWidget):
         for part in self._wire or ():
             part.setVisible(has_pin and wiring)
         self._show_live_view(waking, has_curve)
+
+    def _show_start(self) -> None:
+        """What an empty job begins with; made when it is first seen."""
+        if self._start is None:
+            from ..frame.start_view import StartView
+
+            self._start = StartView(self._begin)
+            self._column.addWidget(self._start, 1)
+        self._start.show_job(tuple(one.tag for one in self._bench.job.document.set_aside))
 
     def _show_live_view(self, waking: bool, has_curve: bool) -> None:
         """The live plots: all of the room at Wake, a strip above the others at Gather while something is live."""

@@ -3,9 +3,9 @@
 from html import escape
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QFrame, QVBoxLayout
+from PySide6.QtWidgets import QFrame, QLabel, QVBoxLayout
 
-from ...core.document.channel import AnyChannel, ConstantChannel, TwoStateChannel
+from ...core.document.channel import ConstantChannel, TwoStateChannel
 from ...core.document.register_constant import RegisterConstant, reckon
 from ...core.words.errors import YardstickError
 from ...core.words.numerals import fixed, significant
@@ -21,11 +21,12 @@ class PlainCard(QFrame):
         self.setObjectName("card")
         layout = QVBoxLayout(self)
         layout.setContentsMargins(28, 24, 28, 24)
-        self._value, self._words = PlainLabel(), PlainLabel()
+        self._value, self._words = PlainLabel(), QLabel()
         self._value.setFont(bold(34))
         self._value.setWordWrap(True)
         self._value.setAlignment(Qt.AlignmentFlag.AlignHCenter)
         self._words.setWordWrap(True)
+        self._words.setTextFormat(Qt.TextFormat.RichText)  # what others wrote is escaped
         self._words.setFont(font(14))
         self._words.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         layout.addStretch(1)
@@ -34,18 +35,12 @@ class PlainCard(QFrame):
         layout.addStretch(2)
         self._words.setAlignment(Qt.AlignmentFlag.AlignHCenter)
 
-    def show_channel(self, channel: AnyChannel | None, theme: Theme, aside: tuple[str, ...] = ()) -> None:
-        """The number of a constant, the levels of a contact, or what to do in an empty job with these set aside."""
+    def show_channel(self, channel: ConstantChannel | TwoStateChannel, theme: Theme) -> None:
+        """The number of a constant, or the levels of a contact."""
         if isinstance(channel, ConstantChannel):
             self._show_constant(channel, theme)
-        elif isinstance(channel, TwoStateChannel):
-            self._show_contact(channel)
         else:
-            self._value.setText("No channel yet")
-            words = "Add one with the button under the tagboard, or press Ctrl+N."
-            if aside:
-                words += f" Set aside with a history: {', '.join(aside)}. The same button brings it back."
-            self._words.setText(words)
+            self._show_contact(channel)
 
     def _show_constant(self, channel: ConstantChannel, theme: Theme) -> None:
         self._value.setText(f"{fixed(channel.value, channel.decimals)} {channel.unit}")

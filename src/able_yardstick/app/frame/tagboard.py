@@ -1,7 +1,7 @@
 """The tagboard: one card a channel, with its last reading, its progress and its state."""
 
 import numpy as np
-from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QContextMenuEvent, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QScrollArea, QToolButton, QVBoxLayout, QWidget
 
@@ -20,6 +20,7 @@ from .widgets import discard
 from .workbench import Workbench
 
 CARD_HEIGHT = 62
+_LAID_OUT_MS = 40  # by then a new card has its place
 
 
 class CardText:
@@ -286,11 +287,20 @@ class Tagboard(QWidget):
 
     def focus_selected(self) -> None:
         """Put the keyboard on the card of the channel looked at."""
-        channel = self._bench.channel
-        if channel is not None:
-            card = self._cards[self._bench.job.channels.index(channel)]
+        card = self._selected_card()
+        if card is not None:
             card.setFocus()
             self._area.ensureWidgetVisible(card)
+
+    def _selected_card(self) -> Card | None:
+        channel = self._bench.channel
+        return None if channel is None else self._cards[self._bench.job.channels.index(channel)]
+
+    def show_selected(self) -> None:
+        """Scroll to the card of the channel looked at, once it has its place."""
+        card = self._selected_card()
+        if card is not None:
+            QTimer.singleShot(_LAID_OUT_MS, card, lambda: self._area.ensureWidgetVisible(card))
 
     def _open_menu(self, channel_id: str, place: QPoint) -> None:
         self._bench.select(channel_id)

@@ -144,6 +144,8 @@ QPushButton:hover, QToolButton:hover {{ background: {t.gutter}; border-color: {t
 QPushButton:pressed {{ background: {t.accent_fill}; }}
 QPushButton:focus, QToolButton:focus {{ border: 2px solid {t.accent}; padding: 4px 11px; }}
 QPushButton:disabled, QToolButton:disabled {{ color: {t.muted}; background: {t.gutter}; border-color: {t.faint}; }}
+QPushButton#tile {{ text-align: left; padding: 8px 14px; }}
+QPushButton#tile:focus {{ padding: 7px 13px; }}
 QPushButton#primary {{ background: {t.primary}; color: {t.primary_ink}; border-color: {t.primary}; padding: 8px 12px; }}
 QPushButton#primary:hover {{ background: {t.muted}; }}
 QPushButton#primary:focus {{ border: 2px solid {t.accent}; padding: 7px 11px; }}

@@ -48,6 +48,7 @@ from .find import CommandEntry, FindField, entries_of
 from .plain_text import PlainLabel, caption, tip
 from .ruler import StepRuler
 from .settings import Settings
+from .start_view import Beginnings
 from .tagboard import Tagboard
 from .theme import THEMES, Theme, ThemeName, bold, dress
 from .widgets import discard
@@ -232,7 +233,7 @@ class MainWindow(QMainWindow):
         column.setSpacing(0)
         self.ruler = StepRuler(self.theme)
         self.ruler.chosen.connect(self._go)
-        self.centre = Centre(self.bench, self.sight, self.theme)
+        self.centre = Centre(self.bench, self.sight, self.theme, self._beginnings())
         column.addWidget(self.ruler)
         column.addWidget(self.centre, 1)
         middle.setMinimumWidth(440)
@@ -303,6 +304,7 @@ class MainWindow(QMainWindow):
 
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
+        self.setFocus()  # on no button, which a space would press
         self.tagboard.focus_selected()
 
     def build_rest(self) -> None:
@@ -382,7 +384,7 @@ class MainWindow(QMainWindow):
         self.panels.setVisible(channel is not None or self._side is not None)
         for action in self._channel_actions:
             action.setEnabled(channel is not None)
-        self._paste.setEnabled(self.bench.continuous is not None)
+        self._paste.setEnabled(self.bench.continuous is not None or channel is None)
         self._tell_units()
         if self._is_painted:
             if change.step:
@@ -482,7 +484,15 @@ class MainWindow(QMainWindow):
         except YardstickError as error:
             self._say(str(error), True)
             return
+        self._begin_description()
+
+    def _begin_description(self) -> None:
+        """To the description of a new channel, where what is typed at once is its tag."""
         self.bench.go("describe")
+        self._side = None
+        self._refresh(Change(step=True))
+        self.tagboard.show_selected()
+        self.panel_shown.begin()
 
     def _fill_kinds_menu(self) -> None:
         """Generic transducers by group; their list is made when it is first asked for."""
@@ -502,8 +512,36 @@ class MainWindow(QMainWindow):
         except YardstickError as error:
             self._say(str(error), True)
             return
-        self.bench.go("describe")
+        self._begin_description()
         self._say(f"{tag} starts as “{entry.title}”: its figures are assumed until you say where they are from.", False)
+
+    def _beginnings(self) -> Beginnings:
+        """What an empty job offers to begin with."""
+        return Beginnings(
+            self.paste_new, self.add, self.add_from, self.ask_open, self.open_job, self.open_demo,
+            lambda: [path for path in self._settings.recent if path != self.bench.path],
+        )  # fmt: skip
+
+    def paste_new(self) -> None:
+        """Add a channel of which nothing is known but the readings on the clipboard."""
+        if not QApplication.clipboard().text().strip():
+            self._say("The clipboard holds no table. Copy its cells first.", True)
+            return
+        self.add("continuous")
+        self.paste()
+
+    def open_demo(self) -> None:
+        """Open a fresh copy of the demo job."""
+        from platformdirs import user_data_path
+
+        from ...demo import fresh_copy
+
+        try:
+            path = fresh_copy(user_data_path("able-yardstick") / "demo")
+        except OSError as error:
+            self._say(f"The demo job cannot be written: {error.strerror or error}.", True)
+            return
+        self.open_job(path)
 
     def duplicate(self) -> None:
         """Copy the channel looked at."""
@@ -589,6 +627,9 @@ class MainWindow(QMainWindow):
         """Take readings from the clipboard: as checks at Prove, else to gather."""
         from ..panel.readings_panel import ReadingsPanel
 
+        if self.bench.channel is None:
+            self.paste_new()
+            return
         if not isinstance(self._panel(self.bench.step), ReadingsPanel):
             self.bench.go("gather")
         panel = self._panel(self.bench.step)

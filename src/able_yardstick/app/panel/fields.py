@@ -3,8 +3,8 @@
 from collections.abc import Callable, Sequence
 from html import escape
 
-from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QKeyEvent
+from PySide6.QtCore import QEvent, Qt, Signal
+from PySide6.QtGui import QGuiApplication, QKeyEvent, QKeySequence
 from PySide6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLabel, QLineEdit, QToolButton, QVBoxLayout, QWidget
 
 from ...core.words.errors import YardstickError
@@ -88,10 +88,25 @@ def restyle(widget: QWidget, name: str, value: object) -> None:
         widget.style().polish(widget)
 
 
+def _holds_cells() -> bool:
+    """Whether the clipboard holds more than one cell."""
+    text = QGuiApplication.clipboard().text().strip("\n")
+    return "\t" in text or "\n" in text
+
+
 class Entry(QLineEdit):
-    """A line to type in; Escape drops what was typed."""
+    """A line to type in; Escape drops what was typed. Pasted cells of a table are no text for it."""
 
     dropped = Signal()
+
+    def event(self, event: QEvent) -> bool:
+        """Leave Ctrl+V to the window where the clipboard holds several cells."""
+        if event.type() == QEvent.Type.ShortcutOverride:
+            assert isinstance(event, QKeyEvent)
+            if event.matches(QKeySequence.StandardKey.Paste) and _holds_cells():
+                event.ignore()
+                return False
+        return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_Escape and self.isModified():

@@ -100,6 +100,9 @@ class StepPanel(QWidget):
         else:
             self._cannot.setText("")
 
+    def begin(self) -> None:
+        """Put the focus where a new channel is begun."""
+
     def forget(self) -> None:
         """Drop what was typed and not taken."""
         for field in self.findChildren(TextField):

@@ -31,6 +31,11 @@ class DescribePanel(StepPanel):
         if channel is not None:
             self.change(f"{channel.tag}: {what}", channel.with_(**fields))
 
+    def begin(self) -> None:
+        """Put the focus into the tag, so that typing replaces it."""
+        self._tag.entries[0].setFocus()
+        self._tag.entries[0].selectAll()
+
     def refresh(self) -> None:
         """Show the channel looked at, as it now is."""
         channel = self.bench.channel

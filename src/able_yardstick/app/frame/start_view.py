@@ -1,0 +1,159 @@
+"""What an empty job begins with: paste a table, start from a kind of transducer, or open a job."""
+
+from collections.abc import Callable
+from functools import partial
+from pathlib import Path
+from typing import TYPE_CHECKING, NamedTuple
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from .plain_text import PlainLabel, caption, tip
+from .theme import bold, font
+
+if TYPE_CHECKING:
+    from ...core.describe.catalogue import Starter
+
+_MOST_RECENT = 5
+_PASTE = "Paste a table   Ctrl+V\nSignal and value, from a data sheet, a certificate or a spreadsheet"
+
+
+class Beginnings(NamedTuple):
+    """What can be done from here: each is a command of the window."""
+
+    paste: Callable[[], None]
+    add: Callable[[str], None]
+    add_from: Callable[["Starter"], None]
+    ask_open: Callable[[], None]
+    open_job: Callable[[Path], None]
+    open_demo: Callable[[], None]
+    recent: Callable[[], list[Path]]
+
+
+class Tile(NamedTuple):
+    """A kind of transducer to start from: its words, and the title of the entry it starts as, or a kind of channel."""
+
+    title: str
+    hint: str
+    entry: str = ""
+    kind: str = ""
+
+
+TILES = (
+    Tile("Two rated points", "0.5 V is 0 kPa …", "Ratiometric, 0.5 to 4.5 V"),
+    Tile("Current loop", "4 to 20 mA", "Transmitter, 4 to 20 mA"),
+    Tile("Load cell", "2 mV/V at full load", "Load cell, 2 mV/V"),
+    Tile("Thermocouple", "type K, and others", "Thermocouple, type K"),
+    Tile("Platinum", "Pt100, 2 to 4 wires", "Pt100"),
+    Tile("Thermistor", "10 kΩ at 25 °C", "Thermistor, 10 kΩ at 25 °C"),
+    Tile("Pulses", "so many per m³", "Turbine, open collector"),
+    Tile("Contact", "open or closed", kind="two-state"),
+    Tile("Nothing known", "measured pairs only", kind="continuous"),
+)
+
+
+class StartView(QFrame):
+    """One quiet place for every beginning."""
+
+    def __init__(self, begin: Beginnings) -> None:
+        super().__init__()
+        self.setObjectName("card")
+        self._begin = begin
+        row = QHBoxLayout(self)
+        row.setContentsMargins(36, 28, 36, 28)
+        row.setSpacing(44)
+        row.addLayout(self._build_starts(), 3)
+        row.addLayout(self._build_jobs(), 2)
+
+    def _build_starts(self) -> QVBoxLayout:
+        column = QVBoxLayout()
+        column.setSpacing(10)
+        column.addWidget(_words("Start with what you have in hand", 22, heavy=True))
+        column.addWidget(_words("Nothing has to be set up first. Every figure keeps a note of where it came from.", 13))
+        column.addSpacing(6)
+        paste = QPushButton(
+            "Paste a table   Ctrl+V\nSignal and value, from a data sheet, a certificate or a spreadsheet"
+        )
+        paste.setObjectName("tile")
+        paste.setMinimumHeight(64)
+        paste.clicked.connect(lambda: self._begin.paste())
+        column.addWidget(paste)
+        column.addSpacing(8)
+        column.addWidget(_words("or start from a kind of transducer", 13, heavy=True))
+        grid = QGridLayout()
+        grid.setSpacing(10)
+        for place, tile in enumerate(TILES):
+            button = QPushButton(f"{tile.title}\n{tile.hint}")
+            button.setObjectName("tile")
+            button.setMinimumHeight(64)
+            button.clicked.connect(partial(self._start, tile))
+            grid.addWidget(button, place // 3, place % 3)
+        column.addLayout(grid)
+        column.addWidget(_words("The button under the tagboard lists all kinds, and constants.", 12, role="muted"))
+        column.addStretch(1)
+        return column
+
+    def _build_jobs(self) -> QVBoxLayout:
+        column = QVBoxLayout()
+        column.setSpacing(8)
+        column.addWidget(_words("Go on with a job", 15, heavy=True))
+        opens = QPushButton("Open a job …   Ctrl+O")
+        opens.clicked.connect(lambda: self._begin.ask_open())
+        column.addWidget(opens)
+        self._recent_room = QVBoxLayout()
+        self._recent_room.setSpacing(4)
+        column.addLayout(self._recent_room)
+        column.addSpacing(18)
+        column.addWidget(_words("See a finished one", 15, heavy=True))
+        column.addWidget(
+            _words(
+                "Quillstone Tileworks, Kiln 2: a made-up plant with its readings, faults and a rig to connect to.", 13
+            )
+        )
+        demo = QPushButton("Open the demo job")
+        demo.clicked.connect(lambda: self._begin.open_demo())
+        column.addWidget(demo)
+        self._aside = _words("", 12, role="look")
+        column.addSpacing(18)
+        column.addWidget(self._aside)
+        column.addStretch(1)
+        return column
+
+    def show_job(self, aside: tuple[str, ...]) -> None:
+        """Show the jobs opened before, and which channels of this one were set aside."""
+        while (item := self._recent_room.takeAt(0)) is not None:
+            widget = item.widget()
+            if widget is not None:
+                widget.deleteLater()
+        paths = self._begin.recent()[:_MOST_RECENT]
+        self._recent_room.addWidget(_words("Opened before" if paths else "None was opened here before.", 12))
+        for path in paths:
+            self._recent_room.addWidget(self._recent(path))
+        names = ", ".join(aside)
+        self._aside.setText(
+            f"Set aside with a history: {names}. The button under the tagboard brings it back." if aside else ""
+        )
+
+    def _recent(self, path: Path) -> QWidget:
+        button = QPushButton(caption(path.name.removesuffix(".yardstick.json")))
+        button.setToolTip(tip(str(path)))
+        button.clicked.connect(lambda: self._begin.open_job(path))
+        return button
+
+    def _start(self, tile: Tile) -> None:
+        if tile.kind:
+            self._begin.add(tile.kind)
+            return
+        from ...core.describe.catalogue import ENTRIES
+
+        self._begin.add_from(next(entry for entry in ENTRIES if entry.title == tile.entry))
+
+
+def _words(text: str, size: int, *, heavy: bool = False, role: str = "") -> PlainLabel:
+    made = PlainLabel(text)
+    made.setFont(bold(size) if heavy else font(size))
+    made.setWordWrap(True)
+    made.setAlignment(Qt.AlignmentFlag.AlignLeft)
+    if role:
+        made.setProperty("role", role)
+    return made
