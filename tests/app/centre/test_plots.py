@@ -4,8 +4,11 @@ from datetime import UTC, datetime
 
 import numpy as np
 import pytest
+from PySide6.QtGui import QImage, QPainter
 
 from able_yardstick.app.centre.plots.content import curve_content, error_content, pictured
+from able_yardstick.app.centre.plots.jaws import Jaws, draw_jaws
+from able_yardstick.app.frame.theme import THEMES
 from able_yardstick.app.steps.all_steps import STEPS
 from able_yardstick.core.forms.cost import packing_errors
 from able_yardstick.core.job.channels import add_channel, change_channel, new_continuous
@@ -177,7 +180,7 @@ def test_the_jaws_close_on_the_tolerance_where_each_check_stands(demo_job, qtbot
     lane = JawsLane(Sight(), DAY)
     qtbot.addWidget(lane)
     lane.show_content(error, DAY)
-    drawn = sorted(abs(share) for kind in ("left", "failed") for _, share in lane.errors(kind))
+    drawn = sorted(abs(jaws.share) for kind in ("left", "failed") for jaws in lane.errors(kind))
     assert drawn == pytest.approx(sorted(check.share for check in proof_of(job, channel).checks), rel=0.01)
 
 
@@ -222,3 +225,18 @@ def test_u_is_in_view_where_no_tolerance_is_stated(demo_job):
     lines = [line for line in error.lines if line.style in ("further", "accepted")]
     assert lines
     assert max(float(np.max(line.y)) for line in lines) < error.y_range[1]
+
+
+def test_jaws_are_coloured_by_the_judgement_and_not_by_a_limit_of_their_own():
+    marks = {kind: Jaws(10.0, 1.0 + 1e-12, kind != "failed") for kind in ("left", "failed")}
+    pictures = {}
+    for kind, jaws in marks.items():
+        image = QImage(60, 30, QImage.Format.Format_RGB32)
+        image.fill(0xFFFFFF)
+        painter = QPainter(image)
+        draw_jaws(painter, THEMES["day"], jaws, 8, True)
+        painter.end()
+        pictures[kind] = {image.pixel(x, y) for x in range(60) for y in range(30)}
+    red = THEMES["day"].color("red").rgb()
+    assert red in pictures["failed"]
+    assert red not in pictures["left"]

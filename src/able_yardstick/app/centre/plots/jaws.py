@@ -1,6 +1,7 @@
 """The jaws lane: at each check a fixed jaw for the reference and a moving one for what was shown."""
 
 from collections.abc import Iterator
+from typing import NamedTuple
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
@@ -17,11 +18,20 @@ _FURTHEST = 40.0
 _ROWS: tuple[tuple[str, tuple[MarkKind, ...]], ...] = (("found", ("found",)), ("left", ("left", "failed")))
 
 
-def draw_jaws(painter: QPainter, theme: Theme, x: float, y: float, share: float, filled: bool) -> None:
-    """A pair of jaws about `x`: `share` of the tolerance apart, signed; marks show where the tolerance ends."""
-    gap = max(min(share * _FULL_TOLERANCE, _FURTHEST), -_FURTHEST)
-    color = theme.color("teal" if abs(share) <= 1 else "red")
-    painter.setPen(QPen(theme.color("green" if abs(share) <= 1 else "red"), 1))
+class Jaws(NamedTuple):
+    """An error as jaws: `share` of the tolerance apart, signed, at a place in pixels, and how it was judged."""
+
+    x: float
+    share: float
+    passed: bool
+
+
+def draw_jaws(painter: QPainter, theme: Theme, jaws: Jaws, y: float, filled: bool) -> None:
+    """A pair of jaws; marks show where the tolerance ends."""
+    x = jaws.x
+    gap = max(min(jaws.share * _FULL_TOLERANCE, _FURTHEST), -_FURTHEST)
+    color = theme.color("teal" if jaws.passed else "red")
+    painter.setPen(QPen(theme.color("green" if jaws.passed else "red"), 1))
     for side in (-1, 1):
         painter.drawLine(QPointF(x + side * _FULL_TOLERANCE, y - 3), QPointF(x + side * _FULL_TOLERANCE, y + 1))
     painter.setPen(QPen(color, 1.3))
@@ -78,13 +88,15 @@ class JawsLane(QFrame):
             self._paint_row(painter, kinds, y)
         painter.end()
 
-    def errors(self, kind: MarkKind) -> Iterator[tuple[float, float]]:
-        """Where the marks of a kind stand in pixels, and their errors as shares of the tolerance there."""
+    def errors(self, kind: MarkKind) -> Iterator[Jaws]:
+        """The marks of a kind, their errors as shares of the tolerance there."""
         marks, band = self._marks.get(kind), self._allowed
         if marks is None:
-            return iter(())
+            return
         allowed = np.interp(marks.x, band.x, band.high) if band else np.ones_like(marks.x)
-        return zip(ends_of(self, self._sight).x(marks.x).tolist(), (marks.y / allowed).tolist(), strict=True)
+        places = ends_of(self, self._sight).x(marks.x).tolist()
+        for x, share in zip(places, (marks.y / allowed).tolist(), strict=True):
+            yield Jaws(x, share, abs(share) <= 1 if kind == "found" else kind == "left")
 
     def _paint_row(self, painter: QPainter, kinds: tuple[MarkKind, ...], y: float) -> None:
         found = kinds == ("found",)
@@ -97,7 +109,8 @@ class JawsLane(QFrame):
             painter.drawText(QPointF(GUTTER + 12, y + 8), words)
             return
         taken = -1e9
-        for x, share in sorted(rows):
-            if x - taken >= 2 * _FULL_TOLERANCE + 8:  # repeats of a stop lie on one another: the first stands for them
-                draw_jaws(painter, self._theme, x, y, share, not found)
-                taken = x
+        for jaws in sorted(rows):
+            # repeats of a stop lie on one another: the first stands for them
+            if jaws.x - taken >= 2 * _FULL_TOLERANCE + 8:
+                draw_jaws(painter, self._theme, jaws, y, not found)
+                taken = jaws.x

@@ -6,11 +6,11 @@ from PySide6.QtWidgets import QFrame, QGridLayout, QVBoxLayout, QWidget
 
 from ....core.document.channel import ContinuousChannel
 from ....core.prove.checks import Check, as_found, checks_of, proof_of
-from ....core.prove.proof import RULE, Proof
+from ....core.prove.proof import RULE, CheckResult, Proof
 from ....core.results.basis import stale_pack
 from ....core.words.errors import NotApplicable, YardstickError
 from ....core.words.numerals import decimals_for, fixed, parse_number, signed
-from ...centre.plots.jaws import draw_jaws
+from ...centre.plots.jaws import Jaws, draw_jaws
 from ...frame.plain_text import PlainLabel
 from ...frame.theme import Theme, bold, font
 from ...frame.widgets import discard
@@ -25,15 +25,16 @@ from ...panel.sentences import tolerance_sentence
 class JawsCell(QWidget):
     """The jaws of one check."""
 
-    def __init__(self, theme: Theme, share: float) -> None:
+    def __init__(self, theme: Theme, check: CheckResult) -> None:
         super().__init__()
-        self._theme, self._share = theme, share
+        self._theme = theme
+        self._share, self._passed = check.error / check.allowed if check.allowed else 0.0, check.passed
         self.setFixedSize(QSize(56, 22))
 
     def paintEvent(self, _event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        draw_jaws(painter, self._theme, self.width() / 2, 6, self._share, True)
+        draw_jaws(painter, self._theme, Jaws(self.width() / 2, self._share, self._passed), 6, True)
         painter.end()
 
 
@@ -163,7 +164,7 @@ class ProvePanel(ReadingsPanel):
             )
             for column, (text, part) in enumerate(texts):
                 self._put(n, column, text, part, 12)
-            self._checks.addWidget(JawsCell(self.theme, check.error / check.allowed if check.allowed else 0.0), n, 4)
+            self._checks.addWidget(JawsCell(self.theme, check), n, 4)
 
     def _put(self, row: int, column: int, text: str, role: str, size: int) -> None:
         cell = PlainLabel(text)
