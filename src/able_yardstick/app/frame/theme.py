@@ -136,8 +136,10 @@ QLineEdit#readout:focus {{ border: 2px solid {t.accent}; padding: 0 3px; }}
 QLineEdit#readout[wrong="true"] {{ border: 2px solid {t.red}; padding: 0 3px; }}
 QComboBox::drop-down {{ border: none; width: 20px; }}
 QComboBox::down-arrow {{ image: url({icons}/arrow-{t.name}.svg); width: 10px; height: 6px; margin-right: 8px; }}
-QComboBox QAbstractItemView {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.line}; outline: none;
-  selection-background-color: {t.accent_fill}; selection-color: {t.ink}; padding: 2px; }}
+QComboBox {{ combobox-popup: 0; }}
+QComboBox QAbstractItemView, QComboBox QAbstractItemView:focus {{ background: {t.paper}; color: {t.ink};
+  border: 1px solid {t.line}; outline: none; selection-background-color: {t.accent_fill};
+  selection-color: {t.ink}; }}
 QPushButton, QToolButton {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.line}; border-radius: 5px;
   padding: 5px 12px; min-height: 18px; }}
 QPushButton:hover, QToolButton:hover {{ background: {t.gutter}; border-color: {t.muted}; }}

@@ -281,6 +281,7 @@ class ChoiceField(FieldBase):
         self.box.setAccessibleName(title)
         self.box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.box.setMinimumContentsLength(8)
+        self.box.setMaxVisibleItems(20)  # all that are on offer anywhere
         self.row.addWidget(self.box, 1)
         self.offer(choices)
         self.box.activated.connect(self._commit)
