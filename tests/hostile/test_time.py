@@ -119,7 +119,7 @@ def replay(tmp_path, times, **changes):
 def test_a_log_whose_time_goes_back_or_leaps_says_so(tmp_path):
     source = opened_by(replay(tmp_path, [0, 1, 2, 1.5, 3, 4, 5000, 5001]))
     told = source.open()
-    assert "goes back 1 times, first at line 5" in told
+    assert "goes back 1 time, first at line 5" in told
     assert "leaps by 4996 s at line 8" in told
 
 

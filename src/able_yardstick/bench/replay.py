@@ -8,6 +8,7 @@ import numpy as np
 
 from ..core.document.sources import ReplaySource
 from ..core.words.errors import BadTable
+from ..core.words.numerals import counted
 from .errors import BadAnswer, NoLink
 from .source import LISTEN_S, Array, Batch, OpenSource
 
@@ -57,7 +58,7 @@ class Replay(OpenSource):
         bad = len(picked.problems)
         told = [f"{bad} bad lines left out"] if bad else []
         told += _odd_steps(due_s, picked.lines)
-        return ", ".join([f"{count} lines over {self._due_s[-1] if count else 0:g} s", *told])
+        return ", ".join([f"{counted(count, 'line')} over {self._due_s[-1] if count else 0:g} s", *told])
 
     def poll(self) -> Iterator[Batch]:
         """The lines due since the last poll; none while it is held."""
@@ -107,9 +108,8 @@ def _odd_steps(times_s: Array, lines: Sequence[int]) -> list[str]:
     leaps = np.flatnonzero(steps > max(_LEAP * usual, _LEAP_S))
     told = []
     if len(back):
-        told.append(
-            f"its time goes back {len(back)} times, first at line {lines[back[0] + 1]}: those lines come at once"
-        )
+        where = f"first at line {lines[back[0] + 1]}"
+        told.append(f"its time goes back {counted(len(back), 'time')}, {where}: those lines come at once")
     if len(leaps):
         told.append(f"its time leaps by {steps[leaps[0]]:g} s at line {lines[leaps[0] + 1]}")
     return told

@@ -12,7 +12,7 @@ from ...core.job.in_force import curve_in_use
 from ...core.job.job import Job
 from ...core.state.progress import GRADUATIONS, ChannelState, StepProgress, state_of
 from ...core.words.errors import YardstickError
-from ...core.words.numerals import decimals_for, fixed
+from ...core.words.numerals import counted, decimals_for, fixed
 from .plain_text import PlainLabel, tip
 from .state_mark import draw_state
 from .theme import Theme, bold, font
@@ -270,7 +270,7 @@ class Tagboard(QWidget):
         levels = [state_of(self._bench.progress(channel)).level for channel in self._bench.job.channels]
         parts = [str(len(levels))]
         parts += [f"◆ {levels.count('look')} look"] if "look" in levels else []
-        parts += [f"■ {levels.count('fault')} fault"] if "fault" in levels else []
+        parts += [f"■ {counted(levels.count('fault'), 'fault')}"] if "fault" in levels else []
         return "  ".join(parts)
 
     def _new_card(self) -> Card:

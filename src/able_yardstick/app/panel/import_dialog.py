@@ -21,6 +21,7 @@ from PySide6.QtWidgets import (
 from ...core.document.channel import ContinuousChannel
 from ...core.units.conversion import taken_for
 from ...core.words.errors import BadTable, YardstickError
+from ...core.words.numerals import counted
 from ...files.tables import Columns, DecimalMark, parse_grid, pick
 from ..frame.plain_text import PlainLabel
 from ..frame.theme import Theme, bold
@@ -263,10 +264,12 @@ class ImportDialog(QDialog):
         self._problems.setText(self._said_problems(found))
         refusal = self._refusal()
         notes = [taken_for(unit) for unit in dict.fromkeys((self.unit, self.shown_unit))]
-        self._verdict.setText(refusal or " ".join([f"{len(rows)} readings will be taken.", *filter(None, notes)]))
+        self._verdict.setText(
+            refusal or " ".join([f"{counted(len(rows), 'reading')} will be taken.", *filter(None, notes)])
+        )
         self._verdict.setProperty("role", "error" if refusal else "good")
         self._verdict.style().polish(self._verdict)
-        self._take.setText(f"Take {len(rows)} readings")
+        self._take.setText(f"Take {counted(len(rows), 'reading')}")
         self._take.setEnabled(bool(rows) and not refusal)
         self._fill_table(found)
 

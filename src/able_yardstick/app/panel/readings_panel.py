@@ -13,7 +13,7 @@ from ...core.job.entries import exclude as exclude_edit
 from ...core.job.entries import include
 from ...core.journal.reading import Raw, Reading
 from ...core.words.errors import YardstickError
-from ...core.words.numerals import parse_number
+from ...core.words.numerals import counted, parse_number
 from ...core.words.record import InvalidRecord, first_complaint
 from ...files.tables import read_text
 from ..frame.theme import Theme
@@ -258,7 +258,7 @@ class ReadingsPanel(StepPanel):
             readings.append(self._reading(seen, (dialog.unit, dialog.shown_unit), where))
         self.bench.capture(readings)
         self.complain("")
-        self.bench.said.emit(f"{len(readings)} readings taken from {source}.", False)
+        self.bench.said.emit(f"{counted(len(readings), 'reading')} taken from {source}.", False)
 
     def exclude(self) -> None:
         """Leave the selected readings out for the reason typed, or take them back in."""

@@ -1,5 +1,6 @@
 """Fields for the properties of one record, laid out from a list of rows: a record of another kind is another list."""
 
+from collections import defaultdict
 from collections.abc import Callable, Sequence
 from typing import Any, Literal, NamedTuple
 
@@ -67,6 +68,9 @@ class TickField(QWidget):
             self._complaint.setText(str(error))
 
 
+_NO_UNITS: dict[str, str] = defaultdict(str)
+
+
 class RecordForm(QWidget):
     """Shows a record's properties; `put` gets those that were changed, and makes the edit or raises a refusal."""
 
@@ -95,8 +99,8 @@ class RecordForm(QWidget):
             row.title,
             lambda *texts: self._put(_read(row, texts)),
             parts=parts,
-            between=row.between,
-            suffix=row.suffix,
+            between=row.between.format_map(_NO_UNITS),  # until there is a record to show
+            suffix=row.suffix.format_map(_NO_UNITS),
             hint=row.hint,
             optional=row.optional,
         )

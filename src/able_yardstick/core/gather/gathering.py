@@ -14,6 +14,7 @@ from ..journal.reading import Direction, Raw, Reading, Stimulated
 from ..journal.sample import Series
 from ..units.conversion import affine_gain
 from ..words.errors import NotApplicable, TooFewReadings, UnitMismatch
+from ..words.numerals import counted
 from .steady import Steadiness, SteadyRule, steadiness
 
 Array = NDArray[np.float64]
@@ -218,8 +219,8 @@ def _whole(series: Series, who: str, window_s: tuple[float, float]) -> Series:
         )
     if len(good) < _LEAST_SAMPLES:
         raise TooFewReadings(
-            f"Only {len(good)} samples of the {who} came in the window: at least {_LEAST_SAMPLES} are needed. See "
-            "whether its source answers.",
+            f"Only {counted(len(good), 'sample')} of the {who} came in the window: at least {_LEAST_SAMPLES} are "
+            "needed. See whether its source answers.",
             needed=_LEAST_SAMPLES,
             found=len(good),
         )

@@ -10,7 +10,7 @@ from pydantic import Field
 
 from ..document.channel import ContinuousChannel
 from ..journal.sample import BAD, Series
-from ..words.numerals import significant
+from ..words.numerals import counted, significant
 from ..words.record import Finite, Frozen
 
 _LEAST_SAMPLES = 5
@@ -62,7 +62,7 @@ def steadiness(series: Series, rule: SteadyRule, now_s: float | None = None) -> 
     window = series.since(end - rule.window_s)
     good = window.good
     if len(good) < _LEAST_SAMPLES:
-        return Steadiness(False, f"{len(good)} samples so far", np.nan, np.nan, np.nan, len(good))
+        return Steadiness(False, f"{counted(len(good), 'sample')} so far", np.nan, np.nan, np.nan, len(good))
     mean, spread = float(good.values.mean()), float(good.values.std(ddof=1))
     if (window.states == BAD).any():
         return Steadiness(False, window.spoilt_by, mean, spread, np.nan, len(good))

@@ -14,6 +14,7 @@ from ..job.job import Job
 from ..prove.checks import checks_of, proof_of, was_shown
 from ..results.basis import stale_fit, stale_look, stale_pack
 from ..words.errors import YardstickError
+from ..words.numerals import counted
 
 StepName = Literal["describe", "wire", "wake", "gather", "fit", "pack", "prove"]
 STEP_NAMES: tuple[StepName, ...] = ("describe", "wire", "wake", "gather", "fit", "pack", "prove")
@@ -125,7 +126,7 @@ def wire_progress(job: Job, channel: WiredChannel) -> StepProgress:
         return StepProgress("wire", "failed", GRADUATIONS, f"{faults} fault{'s' if faults > 1 else ''} in the wiring")
     passed = len(findings) - looks
     more = f", {looks} to look at" if looks else ""
-    return StepProgress("wire", "proven", GRADUATIONS, f"{passed} checks pass{more}")
+    return StepProgress("wire", "proven", GRADUATIONS, f"{counted(passed, 'check')} passed{more}")
 
 
 def _wake(job: Job, channel: WiredChannel) -> StepProgress:
@@ -152,7 +153,7 @@ def _gather(job: Job, channel: ContinuousChannel) -> StepProgress:
     stops = len(set(repeats_of(channel, points).tolist()))  # numpy's own `unique` loads its masked arrays first
     covered = float(np.ptp(points.reference)) / channel.span
     filled = min(stops, ENOUGH_STOPS) + (2 if covered >= WIDE_ENOUGH else 0) + (1 if _both_ways(job, channel) else 0)
-    says = f"{len(points.rows)} readings at {stops} stops over {min(covered, 1):.0%} of the range"
+    says = f"{counted(len(points.rows), 'reading')} at {counted(stops, 'stop')} over {min(covered, 1):.0%} of the range"
     enough = stops >= ENOUGH_STOPS and covered >= WIDE_ENOUGH
     return StepProgress("gather", "proven" if enough else "begun", GRADUATIONS if enough else min(filled, 7), says)
 

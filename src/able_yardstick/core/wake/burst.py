@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 from ..journal.sample import Series
 from ..words.errors import TooFewReadings
-from ..words.numerals import significant
+from ..words.numerals import counted, significant
 
 Array = NDArray[np.float64]
 Edge = Literal["rising", "falling"]
@@ -26,7 +26,7 @@ class Burst(NamedTuple):
     @property
     def words(self) -> str:
         """Peaks, and a warning where they were cut off."""
-        peak = f"{len(self.values)} samples, {significant(float(self.values.min()), 5)} to "
+        peak = f"{counted(len(self.values), 'sample')}, {significant(float(self.values.min()), 5)} to "
         peak += significant(float(self.values.max()), 5)
         cut = [name for name, count in (("top", self.clipped_high), ("bottom", self.clipped_low)) if count]
         if not cut:

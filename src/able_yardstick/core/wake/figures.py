@@ -11,6 +11,7 @@ from ..job.pins import counts_of, pins_of
 from ..journal.sample import BAD, Series
 from ..stages import Filter
 from ..words.errors import TooFewReadings
+from ..words.numerals import counted
 
 Array = NDArray[np.float64]
 Texture = Literal["constant", "quiet", "noisy", "line", "wander", "ramp", "jumps", "impossible counts"]
@@ -81,8 +82,8 @@ def figures_of(channel: WiredChannel, raw: Series) -> Figures:
     good = raw.good
     if len(good) < LEAST_SAMPLES:
         raise TooFewReadings(
-            f"{len(good)} good samples came: at least {LEAST_SAMPLES} are needed to say anything. Wait, or look at "
-            "the source.",
+            f"{counted(len(good), 'good sample')} came: at least {LEAST_SAMPLES} are needed to say anything. Wait, or "
+            "look at the source.",
             needed=LEAST_SAMPLES,
             found=len(good),
         )

@@ -44,6 +44,11 @@ def significant(value: float, digits: int = 6) -> str:
     return text.replace("e-0", "e-").replace("e+0", "e+").replace("-", MINUS)
 
 
+def counted(count: int, noun: str) -> str:
+    """So many of a thing: 1 sample, 2 samples."""
+    return f"{count} {noun}" if count == 1 else f"{count} {noun}s"
+
+
 def decimals_for(resolution: float) -> int:
     """How many decimals show a step of this size without inventing digits: 0.02 gives 2, 5 gives 0."""
     if not math.isfinite(resolution) or resolution <= 0:

@@ -8,7 +8,7 @@ from ....core.gather.advice import conflicts_of, next_stop
 from ....core.gather.gathering import referenced
 from ....core.gather.points import points_of
 from ....core.journal.reading import Reading, Stimulated
-from ....core.words.numerals import fixed, significant
+from ....core.words.numerals import counted, fixed, significant
 from ...frame.theme import Theme, font
 from ...frame.workbench import Workbench
 from ...panel.fields import ChoiceField, heading, label
@@ -128,5 +128,6 @@ def covered_sentence(bench: Workbench, channel: ContinuousChannel) -> str:
     low, high = float(points.reference.min()), float(points.reference.max())
     stops = len(set(repeats_of(channel, points).tolist()))
     share = (high - low) / channel.span
-    words = f"{len(points.rows)} readings at {stops} stops, {fixed(low, 2)} to {fixed(high, 2)} {channel.unit}{out}."
+    where = f"{fixed(low, 2)} to {fixed(high, 2)} {channel.unit}"
+    words = f"{counted(len(points.rows), 'reading')} at {counted(stops, 'stop')}, {where}{out}."
     return words + ("" if share >= 0.8 else f" They cover only {share:.0%} of the range: go further out.")

@@ -9,7 +9,7 @@ from ....core.prove.checks import Check, as_found, checks_of, proof_of
 from ....core.prove.proof import RULE, CheckResult, Proof
 from ....core.results.basis import stale_pack
 from ....core.words.errors import NotApplicable, YardstickError
-from ....core.words.numerals import decimals_for, fixed, parse_number, signed
+from ....core.words.numerals import counted, decimals_for, fixed, parse_number, signed
 from ...centre.plots.jaws import Jaws, draw_jaws
 from ...frame.plain_text import PlainLabel
 from ...frame.theme import Theme, bold, font
@@ -128,7 +128,7 @@ class ProvePanel(ReadingsPanel):
             passed = sum(check.passed for check in found.checks)
             words.append(f"As found: {passed} of {len(found.checks)} within the error allowed.")
         if stale:
-            words.append(f"{stale} checks belong to another packing and no longer count.")
+            words.append(f"No longer counted: {counted(stale, 'check')} of another packing.")
         if stale_pack(self.bench.job, channel):
             words.append("The packing is out of date: pack again before proving.")
         return " ".join(words) or "Enter a reference value and what the controller shows, spread over the range."
