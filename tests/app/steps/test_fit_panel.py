@@ -5,12 +5,16 @@ from acting import candidate, candidates, enter, field_named, go, look_at, pick,
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 
+from able_yardstick.app.frame.workbench import now
 from able_yardstick.core.document.channel import ContinuousChannel
 from able_yardstick.core.document.nominal import nominal_curve
 from able_yardstick.core.fit.budget import fit_budget, reach_of
 from able_yardstick.core.fit.inputs import fit_inputs
 from able_yardstick.core.fit.on_offer import candidates_of
+from able_yardstick.core.job.channels import change_channel
 from able_yardstick.core.pack.packed import packed_now
+from able_yardstick.core.results.choices import use_curve
+from able_yardstick.core.sensor.rating import TwoPoints
 from able_yardstick.core.words.numerals import parse_number
 
 
@@ -245,7 +249,19 @@ def test_fixed_signals_that_leave_out_part_of_the_reach_say_for_what_the_bound_h
     pick(field_named(panel, "Knots"), "fixed")
     enter(qtbot, field_named(panel, "Signals"), "1; 2; 3; 4")
     assert "6.4 % O2" in texts(panel)
-    assert "proven bound 0.074" in texts(panel)
+    assert "none can do better than 0.074" in texts(panel)
     assert "Between its ends, for which the bound is proven, the table keeps within 0.074 % O2" in words(panel)
     enter(qtbot, field_named(panel, "Signals"), "0; 1; 2; 3; 4; 5")
     assert "Between its ends" not in words(panel)
+
+
+def test_numbers_that_show_the_calibration_itself_are_called_exact(window):
+    rated = TwoPoints(signals=(0.0, 5.0), values=(0, 250))
+    channel = window.bench.job.continuous("pt-201")
+    described = channel.with_(transducer=channel.transducer.with_(rating=rated))
+    window.bench.edit("exact", lambda job: change_channel(job, described))
+    window.bench.edit("as described", lambda job: use_curve(job, channel.id, "nominal", now()))
+    panel = go(window, "PT-201", "pack")
+    assert "exact" in texts(panel)
+    assert "shows the calibration itself" in words(panel)
+    assert "of span" not in words(panel)

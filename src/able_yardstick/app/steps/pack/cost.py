@@ -15,6 +15,7 @@ from ....core.words.numerals import decimals_for, fixed, signed
 from ...frame.theme import Theme, font
 
 _SPACE = 1.15
+_LAST_DIGITS_PERCENT = 1e-8  # of the span
 
 
 class Cost(NamedTuple):
@@ -24,6 +25,12 @@ class Cost(NamedTuple):
     allowed: float | None
     bound: float | None
     even: float | None
+    is_exact: bool = False
+
+    @property
+    def words(self) -> str:
+        """The error reached; nothing but the last digits of the reckoning is none."""
+        return "exact" if self.is_exact else fixed(self.reached, self.decimals)
 
     @property
     def decimals(self) -> int:
@@ -47,7 +54,13 @@ def cost_of(job: Job, channel: ContinuousChannel, packed: Packed) -> Cost:
     there = float(use.curve.value(worst.signal)) if use else 0.0
     allowed = float(channel.tolerance.at(there, channel.span))
     even = packed.table.even_error if packed.table is not None else None
-    return Cost(abs(worst.error), allowed if channel.tolerance.is_stated else None, packed.bound, even)
+    stated = allowed if channel.tolerance.is_stated else None
+    return Cost(abs(worst.error), stated, packed.bound, even, is_exact(packed))
+
+
+def is_exact(packed: Packed) -> bool:
+    """Whether numbers show the calibration itself at every count, but for the last digits of the reckoning."""
+    return packed.cost.overall.percent_of_span < _LAST_DIGITS_PERCENT
 
 
 def worst_of(packed: Packed) -> WorstError:
@@ -68,7 +81,7 @@ class CostBar(QWidget):
     def show_cost(self, cost: Cost, theme: Theme) -> None:
         """Take the figures."""
         self._cost, self._theme = cost, theme
-        self.setVisible(cost.allowed is not None or cost.even is not None)
+        self.setVisible(not cost.is_exact and (cost.allowed is not None or cost.even is not None))
         self.update()
 
     @staticmethod
@@ -120,6 +133,8 @@ class CostBar(QWidget):
 def places_of(channel: ContinuousChannel, packed: Packed) -> str:
     """Where the worst errors lie, in words."""
     unit, pin = channel.unit, channel.path.pin_unit
+    if is_exact(packed):
+        return f"At every one of {channel.path.converter.full_count + 1} counts it shows the calibration itself."
     decimals = telling(worst_of(packed).error)
 
     def place(worst: WorstError) -> str:

@@ -20,7 +20,7 @@ from ....core.pack.spared import ends_shown, enough_digits, fewer_knots, single_
 from ....core.results.basis import stale_fit, stale_pack
 from ....core.results.choices import keep_packing
 from ....core.words.errors import BadTable, YardstickError
-from ....core.words.numerals import fixed, parse_number, significant
+from ....core.words.numerals import parse_number, significant
 from ....files.exports import as_cells, save_packing
 from ....files.output import file_name
 from ...centre.sight import Sight
@@ -269,9 +269,10 @@ class PackPanel(StepPanel):
     def _show_cost(self, channel: ContinuousChannel, packed: Packed) -> None:
         cost = cost_of(self.bench.job, channel, packed)
         worst = worst_of(packed)
-        self._worst.setText(f"{fixed(cost.reached, cost.decimals)} {channel.unit}")
-        share = f"{significant(worst.percent_of_span, 2)} % of span"
-        bound = "" if cost.bound is None else f"proven bound {cost.beside(cost.bound)}"
+        self._worst.setText(cost.words if cost.is_exact else f"{cost.words} {channel.unit}")
+        share = "" if cost.is_exact else f"{significant(worst.percent_of_span, 2)} % of span"
+        is_proven = cost.bound is not None and not cost.is_exact
+        bound = f"none can do better than {cost.beside(cost.bound or 0.0)}" if is_proven else ""
         self._bound.setText(bound or share)
         self._bound.setProperty("role", "good" if bound else "muted")
         self._bound.style().polish(self._bound)
