@@ -146,6 +146,7 @@ def test_opening_the_demo_to_its_first_picture_imports_no_units_and_no_statistic
         "heavy = ('scipy', 'pint', 'pyqtgraph', 'able_yardstick.core.wire.checks')\n"
         "print([name for name in heavy if name in sys.modules])\n"
         "window.build_rest()\n"
+        "while not window.bench.is_all_checked: made.processEvents()\n"
         "draft = window.bench.progress(window.bench.job.tagged('PT-202'))\n"
         "print(draft[1].says)\n"
         "window.close()\n"

@@ -73,7 +73,7 @@ def test_a_unit_that_would_hang_cannot_be_in_a_job(demo_job):
 @pytest.mark.parametrize(
     ("formula", "value", "unit"),
     [("a^(a^99)", 9, ""), ("(a-9)^0.5", 1, ""), ("a^99", 1e30, "m"), ("a*9^9^9", 1e30, ""), ("1/(a-a)", 3, "m"),
-     ("exp(a)", 1e6, ""), ("a^a", 1e300, ""), ("ln(a)", -1, "")],
+     ("exp(a)", 1e6, ""), ("a^a", 1e29, ""), ("ln(a)", -1, "")],
 )  # fmt: skip
 def test_a_constant_that_comes_to_no_number_says_so(formula, value, unit):
     constant = RegisterConstant(formula=formula, inputs=(NamedInput(name="a", value=value, unit=unit),))

@@ -15,7 +15,7 @@ from .source import Batch, OpenSource, one
 if TYPE_CHECKING:
     from pyvisa.resources import MessageBasedResource
 
-Answer = TypeVar("Answer")
+_Reply = TypeVar("_Reply")
 TIMEOUT_MS = 1000
 _LONGEST_ANSWER = 4096  # bytes
 _OVERRANGE = 9.9e37  # SCPI-99 volume 1, 7.2.1.5
@@ -174,7 +174,7 @@ class Scpi(OpenSource):
         device.timeout = TIMEOUT_MS
         return bytes(dropped)
 
-    def _talk(self, act: "Callable[[MessageBasedResource], Answer]") -> Answer:
+    def _talk(self, act: "Callable[[MessageBasedResource], _Reply]") -> _Reply:
         import pyvisa
 
         assert self._device is not None  # open first

@@ -67,7 +67,7 @@ def test_a_job_open_elsewhere_is_refused(qtbot, settings, documents, demo_file):
 
 def test_a_folder_that_cannot_be_written_is_said_in_words(tmp_path):
     (tmp_path / "file").write_text("")
-    with pytest.raises(BadJob, match="cannot be opened for writing"):
+    with pytest.raises(BadJob, match="cannot be written"):
         JobFile(tmp_path / "file" / "x.yardstick.json")
 
 

@@ -86,6 +86,12 @@ _MAKERS: dict[StepName | SideName, Callable[["MainWindow"], StepPanel]] = {
 }
 
 
+def _first_size(screen: QSize) -> QSize:
+    """As large as wanted, or as the screen holds with a frame, which has its place too."""
+    wanted, room = QSize(*FIRST_SIZE), screen - _FRAME
+    return wanted.boundedTo(room) if room.width() >= SMALLEST[0] and room.height() >= SMALLEST[1] else wanted
+
+
 class MainWindow(QMainWindow):
     """The one window."""
 
@@ -103,8 +109,7 @@ class MainWindow(QMainWindow):
         self._checks.timeout.connect(self._check_more)
         self.setWindowTitle("Able Yardstick")
         self.setMinimumSize(*SMALLEST)
-        room = self.screen().availableSize() - _FRAME  # a frame has its place too
-        self.resize(QSize(*FIRST_SIZE).boundedTo(room))
+        self.resize(_first_size(self.screen().availableSize()))
         self._make_actions()
         self._build()
         self._restore()

@@ -150,12 +150,14 @@ def _exact(constant: RegisterConstant) -> float:
         result = float(plain)
     except FormulaError as error:
         raise FormulaError(error.reason, text=constant.formula, at=error.at) from error
-    except (ArithmeticError, TypeError, ValueError) as error:  # too large, or no real number
-        raise FormulaError("The formula comes to no real number that can be held.", text=constant.formula) from error
     except Exception as error:  # the unit registry raises half a dozen kinds of its own
         if type(error).__module__.startswith("pint"):
             wanted = constant.unit or "a plain number"
             raise UnitMismatch(f"The units of the inputs do not come out as {wanted}: {error}.") from error
+        if isinstance(error, ArithmeticError | TypeError | ValueError):  # too large, or no real number
+            raise FormulaError(
+                "The formula comes to no real number that can be held.", text=constant.formula
+            ) from error
         raise
     if not np.isfinite(result):
         raise FormulaError("The formula comes to no number: something is divided by 0.", text=constant.formula)

@@ -5,16 +5,29 @@ import json
 from functools import cached_property
 from typing import Annotated, Any, ClassVar, Self
 
-from pydantic import AllowInfNan, BaseModel, ConfigDict, Field, ValidationError
+from pydantic import AfterValidator, AllowInfNan, BaseModel, ConfigDict, ValidationError
 
 from .errors import YardstickError
 from .numerals import shortened
 
 _LONGEST_TEXT, _LONGEST_COMPLAINT = 1_000_000, 400
 _MOST_STATED, _MOST_RECKONED = 1e30, 1e150
+
+
+def _up_to(most: float) -> AfterValidator:
+    """Numbers up to a size either way. A constraint of pydantic's own would take the place of a field's."""
+
+    def small_enough(number: float) -> float:
+        if not -most <= number <= most:
+            raise ValueError(f"expected a number of at most {most:g} either way, found {number:g}")
+        return number
+
+    return AfterValidator(small_enough)
+
+
 # numbers that are stated, and those that follow from them: so small that no sum or square of them is infinite
-Finite = Annotated[float, AllowInfNan(False), Field(ge=-_MOST_STATED, le=_MOST_STATED)]
-Reckoned = Annotated[float, AllowInfNan(False), Field(ge=-_MOST_RECKONED, le=_MOST_RECKONED)]
+Finite = Annotated[float, AllowInfNan(False), _up_to(_MOST_STATED)]
+Reckoned = Annotated[float, AllowInfNan(False), _up_to(_MOST_RECKONED)]
 
 
 class Frozen(BaseModel):
