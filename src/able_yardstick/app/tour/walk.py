@@ -36,7 +36,6 @@ VIEWS = (
     TourView("describe", "WT-206", "describe", value=1250.0),
     TourView("wire", "PT-202", "wire", value=-60.0),
     TourView("wire-thermocouple", "TT-203", "wire", "night", 780.0),
-    TourView("wire-narrow", "TE-205", "wire", value=40.0, size=(1024, 700)),
     TourView("describe-table", "AT-208", "describe", "night", 6.0),
     TourView("fit", "PT-201", "fit", value=171.9, candidate="line"),
     TourView("pack-knots", "AT-208", "pack", "night", 13.0),
@@ -115,9 +114,24 @@ def _pictures(folder: Path, job: Path) -> Iterator[Path]:
         from .live import live_pictures
 
         yield from live_pictures(window, folder)
+        yield _beginning(window, folder, Path(own))
     finally:
         window.close()
         shutil.rmtree(own, ignore_errors=True)
+
+
+def _beginning(window: "MainWindow", folder: Path, own: Path) -> Path:
+    """What an empty job begins with."""
+    from PySide6.QtWidgets import QApplication
+
+    window.resize(*SIZE)
+    window.set_theme("day")
+    window.bench.create(own / "Job 1.yardstick.json", "Job 1")
+    for _ in range(4):
+        QApplication.processEvents()
+    path = folder / "start.png"
+    window.grab().save(str(path))
+    return path
 
 
 def _show(window: "MainWindow", view: TourView) -> None:
