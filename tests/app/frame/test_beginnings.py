@@ -91,3 +91,12 @@ def test_several_cells_are_no_text_for_a_field(window, qtbot, monkeypatch):
     QApplication.clipboard().setText("PT-301\n")
     qtbot.keyClick(entry, Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
     assert entry.text() == "PT-301"
+
+
+def test_enter_in_an_empty_search_does_nothing(window, qtbot):
+    window.bench.edit("name", lambda job: job.with_(document=job.document.with_(title="Other")))
+    window.find_field.setFocus()
+    qtbot.keyClick(window.find_field, Qt.Key.Key_Return)
+    assert window.bench.job.title == "Other"
+    qtbot.keyClicks(window.find_field, "bench")
+    assert "Sources" in window.find_field.list.topLevelItem(0).text(0)

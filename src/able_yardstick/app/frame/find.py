@@ -113,7 +113,8 @@ class FindField(QLineEdit):
             item = QTreeWidgetItem(["Nothing of that name", ""])
             item.setDisabled(True)
             self.list.addTopLevelItem(item)
-        self._choose(0)
+        if words:  # else Enter would do what nobody chose
+            self._choose(0)
         self._place()
 
     def _place(self) -> None:

@@ -164,7 +164,7 @@ class MainWindow(QMainWindow):
         act = self._action
         act("Find or do", lambda: self.find_field.setFocus(), "Ctrl+K")
         act("Day or night", self.turn_theme, "Ctrl+T")
-        act("Sources: what is connected", lambda: self.show_side("sources"), "F4")
+        act("Sources: what is connected to the bench", lambda: self.show_side("sources"), "F4")
         act("Reference instruments", lambda: self.show_side("references"), "Shift+F4")
         act("Fast capture …", self.fast_capture, "Ctrl+F8")
         act("Hairline: hold it to the live signal", self.turn_pin_to_live, "F6")
