@@ -164,3 +164,20 @@ def test_after_a_suspension_a_window_is_not_taken_for_whole(monkeypatch):
     assert window.length_s > 599
     rule = SteadyRule(window_s=2.0, spread=1.0, slope=1.0)
     assert not steadiness(window, rule).steady
+
+
+def test_a_replay_goes_on_from_where_a_suspension_left_it(tmp_path, monkeypatch):
+    """What was due meanwhile comes at once, and none of it is later than now."""
+    link = Link(replay(tmp_path, np.arange(2000) * 0.01))
+    link.start()
+    while link.streams["x"].total < 20:
+        time.sleep(0.01)
+    steady = time.monotonic
+    monkeypatch.setattr(time, "monotonic", lambda: steady() + 600.0)
+    while link.streams["x"].total < 2000:
+        time.sleep(0.01)
+    now = time.monotonic()
+    link.stop()
+    window = link.streams["x"].window()
+    assert np.all(window.times_s <= now)
+    assert window.good.values.tolist() == list(range(2000))

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from ..core.document.sources import ModbusSource
+from ..core.words.numerals import counted
 from .errors import BadAnswer, NoLink
 from .registers import Words, blocks_of, decoded, ring_blocks
 from .source import Batch, OpenSource, SourceClock
@@ -41,6 +42,7 @@ class Modbus(OpenSource):
         self._polls = 0
         self._known = -1
         self._clock = SourceClock(wraps_s=_CLOCK_WRAPS_S)
+        self._leaps = 0
         self._next_current_s = 0.0
 
     @property
@@ -122,6 +124,9 @@ class Modbus(OpenSource):
             return
         self._known = int(numbers[-1])
         times = self._clock.ours((words[:, 2].astype(np.int64) << 16 | words[:, 3]) / 1000)
+        if self._clock.leap:
+            self._leaps += 1
+            self.remark = f"{counted(self._leaps, 'leap')} of its clock, the last of them: {self._clock.leap}"
         for feed in self.spec.history_feeds:
             yield Batch(feed.name, times, decoded(words, feed, feed.address), numbers, self._clock.leap)
 
