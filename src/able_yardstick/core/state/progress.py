@@ -142,7 +142,7 @@ def _wake(job: Job, channel: WiredChannel) -> StepProgress:
         rest = f", or {', '.join(record.causes[1:])}" if len(record.causes) > 1 else ""
         return StepProgress("wake", "failed", GRADUATIONS, f"{record.causes[0]}{rest}")
     if not record.nudged:
-        return StepProgress("wake", "begun", GRADUATIONS // 2, "healthy as far as seen: nudge it to be sure")
+        return StepProgress("wake", "begun", GRADUATIONS // 2, "nothing wrong was seen: nudge it to be sure")
     return StepProgress("wake", "proven", GRADUATIONS, "healthy, and moves when nudged")
 
 

@@ -64,7 +64,7 @@ def _says(standing: list[Cause], test: TestName | None, knows_state: bool) -> st
         )
     first = standing[0]
     rest = ", ".join(standing[1:])
-    words = "Healthy, as far as seen" if first == "healthy" else first.capitalize()
+    words = "Undecided: nothing wrong was seen" if first == "healthy" and rest else first.capitalize()
     if first == "healthy" and not knows_state:
         words += " (say which state the plant is in: without it an offset cannot be seen)"
     if not rest:

@@ -292,12 +292,14 @@ class WakePanel(StepPanel):
         first = verdict.first
         others = [one.cause for one in verdict.causes[1:]]
         title = "Nothing known explains this" if first is None else first.capitalize()
-        if first == "healthy":
-            title = "Healthy" if verdict.is_alone else "Healthy, as far as seen"
+        if first == "healthy" and others:
+            rest = others[0] if len(others) == 1 else f"one of {len(others)} more"
+            title = f"Undecided: healthy, or {rest}"
         if others and first != "healthy":
             title += f", or {others[0]}" if len(others) == 1 else f", or one of {len(others)} more"
         self.verdict.setText(title)
-        self.verdict.setProperty("role", "good" if first == "healthy" else "error")
+        is_shown = first == "healthy" and verdict.is_alone
+        self.verdict.setProperty("role", "good" if is_shown else "look" if first == "healthy" else "error")
         self.verdict.style().polish(self.verdict)
         evidence = verdict.causes[0].why if verdict.causes else verdict.says
         rest = f"\nNot ruled out yet: {', '.join(others)}." if others else ""
