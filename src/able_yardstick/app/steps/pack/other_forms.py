@@ -7,6 +7,8 @@ from numpy.typing import NDArray
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHeaderView, QPushButton, QTableWidgetItem, QVBoxLayout, QWidget
 
+from ....core.curves import Curve
+from ....core.curves.bend import bend_of
 from ....core.document.channel import ContinuousChannel
 from ....core.forms.any_form import FORMS
 from ....core.forms.spec import PackSpec
@@ -84,7 +86,9 @@ class OtherForms(QWidget):
         mine = self._mine(channel, packed)
         found = [(title, self._other(channel, specs[kind], mine)) for kind, title in FORM_TITLES]
         self._fill([(title, *_figures(costs)) for title, costs in found])
-        self.equal.setText(_agreement(channel, [costs.off for _, costs in found if costs is not None]))
+        use = curve_in_use(self._bench.job, channel)
+        curve = None if use is None else use.curve
+        self.equal.setText(_agreement(channel, curve, [costs.off for _, costs in found if costs is not None]))
 
     def _mine(self, channel: ContinuousChannel, packed: Packed) -> _Mine:
         converter = channel.path.converter
@@ -129,7 +133,7 @@ def _figures(costs: _Costs | None) -> tuple[str, str]:
     return ("—", "not possible") if costs is None else (fixed(costs.worst, 4), fixed(costs.off, 4))
 
 
-def _agreement(channel: ContinuousChannel, off: list[float]) -> str:
+def _agreement(channel: ContinuousChannel, curve: Curve | None, off: list[float]) -> str:
     """How many forms show the same as the one looked at, within the error allowed where that is stated."""
     said = (
         f"In {channel.unit}. “Off this one”: the largest difference to the numbers above where the calibration holds. "
@@ -141,4 +145,6 @@ def _agreement(channel: ContinuousChannel, off: list[float]) -> str:
     agree = f"{said}{len(close)} of {len(off)} forms agree with them within {fixed(max(close), 4)}"
     if len(close) == len(off):
         return f"{agree}, less than the error allowed ({allowed:g})."
-    return f"{agree}; the others differ by more than the error allowed ({allowed:g}): they do not follow the bend."
+    bent = curve is not None and bend_of(curve) > allowed
+    why = "they do not follow the bend" if bent else "their steps are too coarse"
+    return f"{agree}; the others differ by more than the error allowed ({allowed:g}): {why}."

@@ -8,6 +8,7 @@ from PySide6.QtGui import QFont, QGuiApplication
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QPlainTextEdit, QPushButton
 
 from ....core.curves import AnyCurve, ComposedCurve, MonotoneCubic, Table
+from ....core.curves.bend import is_straight
 from ....core.document.channel import ContinuousChannel
 from ....core.forms.any_form import AnyForm
 from ....core.forms.expression import FormulaText
@@ -210,7 +211,7 @@ class PackPanel(StepPanel):
         if use is None:
             return ""
         straight = packed is not None and not hasattr(packed.form.continuous(channel.path.converter.nominal), "signals")
-        if use.curve.kind != "line" and straight and channel.pack_spec.form not in ("poly", "formula"):
+        if straight and not is_straight(use.curve) and channel.pack_spec.form not in ("poly", "formula"):
             return "The curve bends, so one straight line costs what is stated below. A table of knots follows it."
         return f"The {use.caption} curve, as this controller takes it.{_between_rows(use.curve)}"
 

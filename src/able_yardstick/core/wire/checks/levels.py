@@ -7,6 +7,7 @@ from .base import Finding, View, number
 
 LEAST_USED = 0.25
 LEAST_HEADROOM = 0.03  # of the signal above its rated top: enough to see a transmitter that reports a fault
+_AMPLIFIED = ("V", "mV")  # pulses and counts know no gain
 
 
 def pin_within_limits(view: View) -> Iterator[Finding]:
@@ -136,11 +137,9 @@ def span_used(view: View) -> Iterator[Finding]:
     low, high = sorted(view.ends or (0.0, 0.0))
     words = f"The range uses {number(low, view.unit)} to {number(high, view.unit)}, {used:.0%} of the converter's span"
     if used < LEAST_USED:
-        times = 1 / max(used, 1e-6)
-        yield Finding(
-            "look", "span used", f"{words}: below {LEAST_USED:.0%}.",
-            f"A gain of up to {number(times, '', 3)} would use all of it; or take a narrower input.", "counts",
-        )  # fmt: skip
+        gain = f"A gain of up to {number(1 / max(used, 1e-6), '', 3)} would use all of it; or take a narrower input."
+        cure = gain if view.unit in _AMPLIFIED else "Take an input of a narrower span, or one of more bits."
+        yield Finding("look", "span used", f"{words}: below {LEAST_USED:.0%}.", cure, "counts")
     else:
         yield Finding("pass", "span used", f"{words}.", node="counts")
 
