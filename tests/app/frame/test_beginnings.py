@@ -100,3 +100,10 @@ def test_enter_in_an_empty_search_does_nothing(window, qtbot):
     assert window.bench.job.title == "Other"
     qtbot.keyClicks(window.find_field, "bench")
     assert "Sources" in window.find_field.list.topLevelItem(0).text(0)
+
+
+def test_a_channel_that_is_looked_at_has_its_card_in_view(window, qtbot):
+    go(window, "JQ-212", "describe")
+    qtbot.wait(200)
+    seen = card(window, "JQ-212")
+    assert seen.visibleRegion().boundingRect().height() == seen.height()

@@ -378,6 +378,8 @@ class MainWindow(QMainWindow):
             self._check_what_is_left()
         elif change.channel:
             self.tagboard.refresh_selection()
+        if change.channel:
+            self.tagboard.show_selected()
         if not change.candidate:
             self._job_button.setText(caption(f"{job.title}  ▾"))
             self.setWindowTitle(f"{job.title} – Able Yardstick")
@@ -496,7 +498,6 @@ class MainWindow(QMainWindow):
         self.bench.go("describe")
         self._side = None
         self._refresh(Change(step=True))
-        self.tagboard.show_selected()
         self.panel_shown.begin()
 
     def _fill_kinds_menu(self) -> None:
