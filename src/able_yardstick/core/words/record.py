@@ -48,6 +48,11 @@ class Frozen(BaseModel):
             part.model_rebuild()
         return super().model_rebuild(**options)
 
+    @classmethod
+    def model_json_schema(cls, *args: Any, **options: Any) -> dict[str, Any]:
+        """The JSON schema, its limits by JSON Schema's own names wherever pydantic leaves its own."""
+        return dict(_in_json_words(super().model_json_schema(*args, **options)))
+
     def __eq__(self, other: object) -> bool:
         """Whether all fields are equal; what was reckoned from them and kept beside them does not count."""
         if type(self) is not type(other):
@@ -72,6 +77,16 @@ class Frozen(BaseModel):
             return type(self)(**{**fields, **changes})
         except ValidationError as error:
             raise InvalidRecord(first_complaint(error)) from error
+
+
+_JSON_WORDS = {"ge": "minimum", "gt": "exclusiveMinimum", "le": "maximum", "lt": "exclusiveMaximum"}
+
+
+def _in_json_words(tree: Any) -> Any:
+    if isinstance(tree, dict):
+        is_number = tree.get("type") in ("number", "integer")
+        return {_JSON_WORDS.get(key, key) if is_number else key: _in_json_words(part) for key, part in tree.items()}
+    return [_in_json_words(part) for part in tree] if isinstance(tree, list) else tree
 
 
 class InvalidRecord(YardstickError, ValueError):
