@@ -78,19 +78,19 @@ def test_a_new_channel_is_scrolled_to_and_named_at_once(window, qtbot):
     assert seen.visibleRegion().boundingRect().height() == seen.height()
 
 
-def test_several_cells_are_no_text_for_a_field(window, qtbot, monkeypatch):
-    pasted = []
-    monkeypatch.setattr(window, "paste", lambda: pasted.append(True))
+def test_several_cells_are_no_text_for_a_field(window, qtbot, press_take):
     panel = go(window, "PT-201", "describe")
-    entry = panel.findChildren(QLineEdit)[0]
+    entry, before = panel.findChildren(QLineEdit)[0], len(window.bench.job.readings)
     entry.setFocus()
     entry.selectAll()
-    QApplication.clipboard().setText("0.5\t0\n4.5\t250\n")
-    qtbot.keyClick(entry, Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
-    assert entry.text() == "PT-201"
     QApplication.clipboard().setText("PT-301\n")
     qtbot.keyClick(entry, Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
     assert entry.text() == "PT-301"
+    QApplication.clipboard().setText("V\tkPa\n0.51\t0\n4.52\t250\n")
+    press_take()
+    qtbot.keyClick(entry, Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
+    assert entry.text() == "PT-301"
+    assert len(window.bench.job.readings) == before + 2
 
 
 def test_enter_in_an_empty_search_does_nothing(window, qtbot):

@@ -111,8 +111,10 @@ class Entry(QLineEdit):
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_Escape and self.isModified():
             self.dropped.emit()
-            return
-        super().keyPressEvent(event)
+        elif event.matches(QKeySequence.StandardKey.Paste):
+            self.insert(QGuiApplication.clipboard().text().strip("\n"))  # a copied cell ends with a line's end
+        else:
+            super().keyPressEvent(event)
 
 
 class FieldBase(QWidget):

@@ -3,6 +3,7 @@
 import hashlib
 import json
 from functools import cached_property
+from math import copysign
 from typing import Annotated, Any, ClassVar, Self
 
 from pydantic import AfterValidator, AllowInfNan, BaseModel, ConfigDict, ValidationError
@@ -14,19 +15,22 @@ _LONGEST_TEXT, _LONGEST_COMPLAINT = 1_000_000, 400
 _MOST_STATED, _MOST_RECKONED = 1e30, 1e150
 
 
-def _up_to(most: float) -> AfterValidator:
-    """Numbers up to a size either way. A constraint of pydantic's own would take the place of a field's."""
+def _up_to(most: float, least: float = 0.0) -> AfterValidator:
+    """Numbers up to a size either way; those next to nothing are taken for the least there is, so that they divide.
 
-    def small_enough(number: float) -> float:
+    A constraint of pydantic's own would take the place of a field's.
+    """
+
+    def sized(number: float) -> float:
         if not -most <= number <= most:
             raise ValueError(f"expected a number of at most {most:g} either way, found {number:g}")
-        return number
+        return number if number == 0 or not -least < number < least else copysign(least, number)
 
-    return AfterValidator(small_enough)
+    return AfterValidator(sized)
 
 
 # numbers that are stated, and those that follow from them: so small that no sum or square of them is infinite
-Finite = Annotated[float, AllowInfNan(False), _up_to(_MOST_STATED)]
+Finite = Annotated[float, AllowInfNan(False), _up_to(_MOST_STATED, 1 / _MOST_STATED)]
 Reckoned = Annotated[float, AllowInfNan(False), _up_to(_MOST_RECKONED)]
 
 
