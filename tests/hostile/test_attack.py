@@ -74,3 +74,13 @@ def test_a_name_in_a_basis_that_no_program_knows_is_left_alone(demo_job):
             assert stale_fit(odd, channel) == stale_fit(job, channel)
             assert stale_pack(odd, channel) == stale_pack(job, channel)
             assert stale_look(odd, channel) == stale_look(job, channel)
+
+
+@pytest.mark.parametrize("tolerance", [1e-308, 5e-324, 1e-31])
+def test_a_tolerance_next_to_nothing_is_walked_through(tolerance, tmp_path):
+    path = tmp_path / "job.yardstick.json"
+    tree = json.loads(demo_text())
+    for number in (2, 7):
+        tree["document"]["channels"][number]["tolerance"]["constant"] = tolerance
+    path.write_text(json.dumps(tree))
+    assert walk_job(path) == "walked"
