@@ -100,8 +100,9 @@ class StartView(QFrame):
         opens = QPushButton("Open a job …   Ctrl+O")
         opens.clicked.connect(lambda: self._begin.ask_open())
         column.addWidget(opens)
+        self._shown: list[Path] | None = None
+        self._recent_list = QWidget()
         self._recent_room = QVBoxLayout()
-        self._recent_room.setSpacing(4)
         column.addLayout(self._recent_room)
         column.addSpacing(18)
         column.addWidget(_words("See a finished one", 15, heavy=True))
@@ -121,18 +122,27 @@ class StartView(QFrame):
 
     def show_job(self, aside: tuple[str, ...]) -> None:
         """Show the jobs opened before, and which channels of this one were set aside."""
-        while (item := self._recent_room.takeAt(0)) is not None:
-            widget = item.widget()
-            if widget is not None:
-                widget.deleteLater()
         paths = self._begin.recent()[:_MOST_RECENT]
-        self._recent_room.addWidget(_words("Opened before" if paths else "None was opened here before.", 12))
-        for path in paths:
-            self._recent_room.addWidget(self._recent(path))
+        if paths != self._shown:
+            self._shown = paths
+            self._show_recent(paths)
         names = ", ".join(aside)
         self._aside.setText(
             f"Set aside with a history: {names}. The button under the tagboard brings it back." if aside else ""
         )
+
+    def _show_recent(self, paths: list[Path]) -> None:
+        """A list of its own each time, which takes the place of the last."""
+        self._recent_list.hide()
+        self._recent_list.deleteLater()
+        self._recent_list = QWidget()
+        column = QVBoxLayout(self._recent_list)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(4)
+        column.addWidget(_words("Opened before" if paths else "None was opened here before.", 12))
+        for path in paths:
+            column.addWidget(self._recent(path))
+        self._recent_room.addWidget(self._recent_list)
 
     def _recent(self, path: Path) -> QWidget:
         button = QPushButton(caption(path.name.removesuffix(".yardstick.json")))

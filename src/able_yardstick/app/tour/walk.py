@@ -127,7 +127,7 @@ def _beginning(window: "MainWindow", folder: Path, own: Path) -> Path:
     window.resize(*SIZE)
     window.set_theme("day")
     window.bench.create(own / "Job 1.yardstick.json", "Job 1")
-    for _ in range(4):
+    for _ in range(20):
         QApplication.processEvents()
     path = folder / "start.png"
     window.grab().save(str(path))
