@@ -191,6 +191,7 @@ class Centre(QWidget):
 
             self._start = StartView(self._begin)
             self._column.addWidget(self._start, 1)
+            self._start.show()
         self._start.show_job(tuple(one.tag for one in self._bench.job.document.set_aside))
 
     def _show_live_view(self, waking: bool, has_curve: bool) -> None:
