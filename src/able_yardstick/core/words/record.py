@@ -12,7 +12,7 @@ from .errors import YardstickError
 from .numerals import shortened
 
 _LONGEST_TEXT, _LONGEST_COMPLAINT = 1_000_000, 400
-_MOST_STATED, _MOST_RECKONED = 1e30, 1e150
+_LEAST_STATED, _MOST_STATED, _MOST_RECKONED = 1e-30, 1e30, 1e150
 
 
 def _up_to(most: float, least: float = 0.0) -> AfterValidator:
@@ -30,7 +30,7 @@ def _up_to(most: float, least: float = 0.0) -> AfterValidator:
 
 
 # numbers that are stated, and those that follow from them: so small that no sum or square of them is infinite
-Finite = Annotated[float, AllowInfNan(False), _up_to(_MOST_STATED, 1 / _MOST_STATED)]
+Finite = Annotated[float, AllowInfNan(False), _up_to(_MOST_STATED, _LEAST_STATED)]
 Reckoned = Annotated[float, AllowInfNan(False), _up_to(_MOST_RECKONED)]
 
 
