@@ -75,15 +75,27 @@ def answer_soon():
 
 
 @pytest.fixture
-def window(qtbot, caplog, settings, demo_file):
-    """The window with the demo job, plots and all. A logged error fails the test."""
+def opened(qtbot, caplog, settings):
+    """Opens the window on a job, or on an empty one, plots and all. A logged error fails the test."""
     from able_yardstick.app.main import open_window
 
-    made = open_window(demo_file, settings)
-    qtbot.addWidget(made)
-    made.show()
-    made.build_all()
-    qtbot.waitExposed(made)
-    yield made
-    made.close()
+    made = []
+
+    def on(path):
+        made.append(open_window(path, settings))
+        qtbot.addWidget(made[-1])
+        made[-1].show()
+        made[-1].build_all()
+        qtbot.waitExposed(made[-1])
+        return made[-1]
+
+    yield on
+    for one in made:
+        one.close()
     assert [record for record in caplog.records if record.levelno >= logging.ERROR] == []
+
+
+@pytest.fixture
+def window(opened, demo_file):
+    """The window with the demo job."""
+    return opened(demo_file)

@@ -39,40 +39,34 @@ def killed(act: Callable[[Callable[[int], None]], None], chance: random.Random) 
     return int(rest[-1]) if rest else -1
 
 
-def capture_for_ever(path: Path, mark: str) -> Callable[[Callable[[int], None]], None]:
-    """Takes readings and tells the number of each once it is shown as captured."""
+def for_ever(path: Path, step: Callable[[Workbench, int], None]) -> Callable[[Callable[[int], None]], None]:
+    """Takes steps with a job, and tells the number of each once it is made."""
 
     def act(tell: Callable[[int], None]) -> None:
         bench = Workbench()
         bench.open(path)
         tell(-1)
         for n in range(100_000):
-            reading = Reading(
-                id=f"{mark}{n}", channel="pt-201", captured=NOON, reference=n, reference_unit="kPa", raw=Raw(mean=1.0)
-            )
-            bench.capture([reading])
+            step(bench, n)
             tell(n)
 
     return act
 
 
-def edit_for_ever(path: Path, mark: str) -> Callable[[Callable[[int], None]], None]:
-    """Edits a title and tells the number of each edit once it is made."""
+def capture(bench: Workbench, name: str, number: int) -> None:
+    """Take a reading."""
+    raw = Raw(mean=1.0)
+    bench.capture([Reading(id=name, channel="pt-201", captured=NOON, reference=number, reference_unit="kPa", raw=raw)])
 
-    def act(tell: Callable[[int], None]) -> None:
-        bench = Workbench()
-        bench.open(path)
-        tell(-1)
-        for n in range(100_000):
-            bench.edit("title", lambda job, n=n: job.with_(document=job.document.with_(title=f"{mark}{n}")))
-            tell(n)
 
-    return act
+def rename(bench: Workbench, title: str) -> None:
+    """Edit the job's title."""
+    bench.edit("title", lambda job: job.with_(document=job.document.with_(title=title)))
 
 
 def kill_captures(path: Path, chance: random.Random, mark: str) -> None:
     """Every reading that was told is in the file, whole, which opens at once."""
-    told = killed(capture_for_ever(path, mark), chance)
+    told = killed(for_ever(path, lambda bench, n: capture(bench, f"{mark}{n}", n)), chance)
     held, job = JobFile.open(path)
     try:
         there = {one.id for one in job.readings}
@@ -86,7 +80,7 @@ def kill_captures(path: Path, chance: random.Random, mark: str) -> None:
 
 def kill_edits(path: Path, chance: random.Random, mark: str) -> None:
     """The last edit that was told, or the one after it, is in the file."""
-    told = killed(edit_for_ever(path, mark), chance)
+    told = killed(for_ever(path, lambda bench, n: rename(bench, f"{mark}{n}")), chance)
     held, job = JobFile.open(path)
     held.close()
     if told >= 0:

@@ -1,4 +1,4 @@
-"""_Whole and clocks that a source gives with its values: unwrapped where they start again, doubted where they leap."""
+"""Counters that a source gives with its values: unwrapped where they start again, doubted where they leap."""
 
 from typing import NamedTuple
 
@@ -13,7 +13,7 @@ _LARGEST = float(1 << 53)  # beyond it, not every whole number is told apart
 
 
 class Unwrapped(NamedTuple):
-    """_Whole that go on rising, shape (n,), and the first leap among them in words; empty if there was none."""
+    """Numbers that go on rising, shape (n,), and the first leap among them in words; empty if there was none."""
 
     numbers: _Whole
     leap: str
@@ -32,7 +32,7 @@ class Counter:
         self.leaps = 0
 
     def unwrapped(self, numbers: Array, most: float) -> Unwrapped:
-        """_Whole as they came, shape (n,), with no more than `most` between two that follow each other."""
+        """Numbers as they came, shape (n,), with no more than `most` between two that follow each other."""
         found = np.empty(len(numbers), dtype=np.int64)
         leap = ""
         for place, number in enumerate(numbers.tolist()):

@@ -6,20 +6,14 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication, QLineEdit
 
 from able_yardstick.app.frame.start_view import TILES
-from able_yardstick.app.main import open_window
 
 
 @pytest.fixture
-def empty(qtbot, settings, tmp_path, monkeypatch):
+def empty(opened, tmp_path, monkeypatch):
     """A window on an empty job."""
     monkeypatch.setattr("platformdirs.user_documents_path", lambda: tmp_path / "documents")
     monkeypatch.setattr("platformdirs.user_data_path", lambda _name: tmp_path / "data")
-    made = open_window(None, settings)
-    qtbot.addWidget(made)
-    made.show()
-    made.build_all()
-    qtbot.waitExposed(made)
-    return made
+    return opened(None)
 
 
 @pytest.mark.parametrize("tile", TILES, ids=lambda tile: tile.title)

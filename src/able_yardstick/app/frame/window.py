@@ -496,8 +496,8 @@ class MainWindow(QMainWindow):
     def _begin_description(self) -> None:
         """To the description of a new channel, where what is typed at once is its tag."""
         self.bench.go("describe")
-        self._side = None
-        self._refresh(Change(step=True))
+        if self._side is not None:
+            self._refresh(Change(step=True))  # which leaves the sources or the references
         self.panel_shown.begin()
 
     def _fill_kinds_menu(self) -> None:
