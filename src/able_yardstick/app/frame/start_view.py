@@ -5,16 +5,16 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
 
-from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
-from .plain_text import PlainLabel, caption, tip
-from .theme import bold, font
+from ..panel.fields import heading, label
+from .plain_text import caption, tip
 
 if TYPE_CHECKING:
     from ...core.describe.catalogue import Starter
 
 _MOST_RECENT = 5
+_DEMO = "Quillstone Tileworks, Kiln 2: a made-up plant with its readings, faults and a rig to connect to."
 _PASTE = "Paste a table   Ctrl+V\nSignal and value, from a data sheet, a certificate or a spreadsheet"
 
 
@@ -68,18 +68,16 @@ class StartView(QFrame):
     def _build_starts(self) -> QVBoxLayout:
         column = QVBoxLayout()
         column.setSpacing(10)
-        column.addWidget(_words("Start with what you have in hand", 22, heavy=True))
-        column.addWidget(_words("Nothing has to be set up first. Every figure keeps a note of where it came from.", 13))
+        column.addWidget(heading("Start with what you have in hand", 22))
+        column.addWidget(label("Nothing has to be set up first. Every figure keeps a note of where it came from."))
         column.addSpacing(6)
-        paste = QPushButton(
-            "Paste a table   Ctrl+V\nSignal and value, from a data sheet, a certificate or a spreadsheet"
-        )
+        paste = QPushButton(_PASTE)
         paste.setObjectName("tile")
         paste.setMinimumHeight(64)
         paste.clicked.connect(lambda: self._begin.paste())
         column.addWidget(paste)
         column.addSpacing(8)
-        column.addWidget(_words("or start from a kind of transducer", 13, heavy=True))
+        column.addWidget(heading("or start from a kind of transducer", 13))
         grid = QGridLayout()
         grid.setSpacing(10)
         for place, tile in enumerate(TILES):
@@ -89,14 +87,14 @@ class StartView(QFrame):
             button.clicked.connect(partial(self._start, tile))
             grid.addWidget(button, place // 3, place % 3)
         column.addLayout(grid)
-        column.addWidget(_words("The button under the tagboard lists all kinds, and constants.", 12, role="muted"))
+        column.addWidget(label("The button under the tagboard lists all kinds, and constants.", "muted", 12))
         column.addStretch(1)
         return column
 
     def _build_jobs(self) -> QVBoxLayout:
         column = QVBoxLayout()
         column.setSpacing(8)
-        column.addWidget(_words("Go on with a job", 15, heavy=True))
+        column.addWidget(heading("Go on with a job", 15))
         opens = QPushButton("Open a job …   Ctrl+O")
         opens.clicked.connect(lambda: self._begin.ask_open())
         column.addWidget(opens)
@@ -105,16 +103,12 @@ class StartView(QFrame):
         self._recent_room = QVBoxLayout()
         column.addLayout(self._recent_room)
         column.addSpacing(18)
-        column.addWidget(_words("See a finished one", 15, heavy=True))
-        column.addWidget(
-            _words(
-                "Quillstone Tileworks, Kiln 2: a made-up plant with its readings, faults and a rig to connect to.", 13
-            )
-        )
+        column.addWidget(heading("See a finished one", 15))
+        column.addWidget(label(_DEMO))
         demo = QPushButton("Open the demo job")
         demo.clicked.connect(lambda: self._begin.open_demo())
         column.addWidget(demo)
-        self._aside = _words("", 12, role="look")
+        self._aside = label("", "look", 12)
         column.addSpacing(18)
         column.addWidget(self._aside)
         column.addStretch(1)
@@ -139,7 +133,7 @@ class StartView(QFrame):
         column = QVBoxLayout(self._recent_list)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(4)
-        column.addWidget(_words("Opened before" if paths else "None was opened here before.", 12))
+        column.addWidget(label("Opened before" if paths else "None was opened here before.", size=12))
         for path in paths:
             column.addWidget(self._recent(path))
         self._recent_room.addWidget(self._recent_list)
@@ -157,13 +151,3 @@ class StartView(QFrame):
         from ...core.describe.catalogue import ENTRIES
 
         self._begin.add_from(next(entry for entry in ENTRIES if entry.title == tile.entry))
-
-
-def _words(text: str, size: int, *, heavy: bool = False, role: str = "") -> PlainLabel:
-    made = PlainLabel(text)
-    made.setFont(bold(size) if heavy else font(size))
-    made.setWordWrap(True)
-    made.setAlignment(Qt.AlignmentFlag.AlignLeft)
-    if role:
-        made.setProperty("role", role)
-    return made

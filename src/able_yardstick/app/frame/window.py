@@ -393,6 +393,8 @@ class MainWindow(QMainWindow):
             action.setEnabled(channel is not None)
         self._paste.setEnabled(self.bench.continuous is not None or channel is None)
         self._tell_units()
+        if channel is None:
+            self.setFocus()  # what had it is gone: on no button, which a space would press
         if self._is_painted:
             if change.step:
                 self._side = None

@@ -49,10 +49,10 @@ class Complaint(QLabel):
         self.setVisible(bool(text))
 
 
-def heading(text: str) -> QLabel:
+def heading(text: str, size: int = 13) -> QLabel:
     """A heading within a panel."""
     made = PlainLabel(text)
-    made.setFont(bold(13))
+    made.setFont(bold(size))
     made.setContentsMargins(0, 6, 0, 0)
     return made
 
