@@ -1,11 +1,12 @@
 """The first touch: what an empty job offers, where the focus is, and what Ctrl+V means."""
 
 import pytest
-from acting import button, card, go, said, texts
+from acting import button, card, go, said, side, texts
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication, QLineEdit
 
 from able_yardstick.app.frame.start_view import TILES
+from able_yardstick.core.job.instruments import change_sources
 
 
 @pytest.fixture
@@ -101,3 +102,14 @@ def test_a_channel_that_is_looked_at_has_its_card_in_view(window, qtbot):
     qtbot.wait(200)
     seen = card(window, "JQ-212")
     assert seen.visibleRegion().boundingRect().height() == seen.height()
+
+
+def test_nothing_is_connected_to_where_there_is_no_source(empty, window):
+    empty.add("continuous")
+    assert not button(side(empty, "sources"), "Connect").isEnabled()
+    sources = side(window, "sources")
+    button(sources, "Connect").click()
+    window.bench.edit("none", lambda job: change_sources(job, ()))
+    assert button(sources, "Disconnect").isEnabled()
+    button(sources, "Disconnect").click()
+    assert not window.live.is_on

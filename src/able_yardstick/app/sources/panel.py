@@ -174,13 +174,13 @@ class SourcesPanel(StepPanel):
         self._show_rig()
 
     def _show_status(self) -> None:
+        self.connect_button.setText("Disconnect" if self._live.is_on else "Connect")
+        self.connect_button.setEnabled(bool(self._cards) or self._live.is_on)
         if not self.isVisible():
             return
         for key, card in self._cards.items():
             link = self._live.hub.link(key)
             card.show_status(link.status if link is not None else None)
-        self.connect_button.setText("Disconnect" if self._live.is_on else "Connect")
-        self.connect_button.setEnabled(bool(self._cards))
 
     def _show_rig(self) -> None:
         on = self._rig.is_on
