@@ -19,15 +19,18 @@ class Tally:
     """Counts, and one example of each thing that went wrong."""
 
     def __init__(self, name: str, seconds: float, first_seed: int) -> None:
-        self.name, self._end, self._seed = name, time.monotonic() + seconds, first_seed
+        self.name, self._seconds, self._seed = name, seconds, first_seed
         self.tried = self.refused = self.wrong = 0
         self.examples: dict[str, str] = {}
 
     def seeds(self) -> Iterator[int]:
-        """One seed after the other until the time is over."""
-        while time.monotonic() < self._end:
+        """One seed after the other until the time is over, which begins with the first: one at least."""
+        end = time.monotonic() + self._seconds
+        while True:
             yield self._seed
             self._seed += 1
+            if time.monotonic() >= end:
+                return
 
     @contextmanager
     def attempt(self, what: Callable[[], str]) -> Iterator[None]:

@@ -29,7 +29,19 @@ from ...steps.step import Plots
 
 Array = NDArray[np.float64]
 MarkKind = Literal[
-    "up", "down", "plain", "rated", "assumed", "excluded", "knot", "found", "left", "failed", "stale", "worst"
+    "up",
+    "down",
+    "plain",
+    "rated",
+    "assumed",
+    "excluded",
+    "knot",
+    "found",
+    "found failed",
+    "left",
+    "failed",
+    "stale",
+    "worst",
 ]
 _CURVE_SAMPLES = 513
 _UNCERTAIN_SAMPLES = 65
@@ -396,8 +408,12 @@ def _packing_content(
 def _judged(channel: ContinuousChannel, check: Check) -> MarkKind:
     if check.stale:
         return "stale"
-    passed = judge(check.reference, check.shown, channel.tolerance, channel.span).passed
-    return "left" if passed or not channel.tolerance.is_stated else "failed"
+    return "left" if _passes(channel, check.reference, check.shown) else "failed"
+
+
+def _passes(channel: ContinuousChannel, reference: float, shown: float) -> bool:
+    """The one judgement of an error; without a tolerance there is nothing to fail."""
+    return not channel.tolerance.is_stated or judge(reference, shown, channel.tolerance, channel.span).passed
 
 
 def _proof_content(
@@ -411,10 +427,10 @@ def _proof_content(
         reading = row.reading
         if row.is_used and reading.shown is not None:
             unit = reading.shown_unit or reading.reference_unit
-            found = (
-                channel.in_unit(reading.shown, unit)[0] - channel.in_unit(reading.reference, reading.reference_unit)[0]
-            )
-            rows.append(("found", pin_of(channel, row), found))
+            shown = channel.in_unit(reading.shown, unit)[0]
+            reference = channel.in_unit(reading.reference, reading.reference_unit)[0]
+            found: MarkKind = "found" if _passes(channel, reference, shown) else "found failed"
+            rows.append((found, pin_of(channel, row), shown - reference))
     checks = checks_of(job, channel)
     rows += [(_judged(channel, c), c.pin, c.shown - c.reference) for c in checks if np.isfinite(c.pin)]
     marks = _grouped(rows)

@@ -15,7 +15,10 @@ from .content import Band, MarkKind, Marks, PlotContent
 
 _FULL_TOLERANCE = 15.0  # pixels between the jaws at the whole tolerance
 _FURTHEST = 40.0
-_ROWS: tuple[tuple[str, tuple[MarkKind, ...]], ...] = (("found", ("found",)), ("left", ("left", "failed")))
+_ROWS: tuple[tuple[str, tuple[MarkKind, ...]], ...] = (
+    ("found", ("found", "found failed")),
+    ("left", ("left", "failed")),
+)
 
 
 class Jaws(NamedTuple):
@@ -96,10 +99,10 @@ class JawsLane(QFrame):
         allowed = np.interp(marks.x, band.x, band.high) if band else np.ones_like(marks.x)
         places = ends_of(self, self._sight).x(marks.x).tolist()
         for x, share in zip(places, (marks.y / allowed).tolist(), strict=True):
-            yield Jaws(x, share, abs(share) <= 1 if kind == "found" else kind == "left")
+            yield Jaws(x, share, kind in ("found", "left"))
 
     def _paint_row(self, painter: QPainter, kinds: tuple[MarkKind, ...], y: float) -> None:
-        found = kinds == ("found",)
+        found = "found" in kinds
         rows = [row for kind in kinds for row in self.errors(kind)]
         if not rows or self._allowed is None:
             painter.setPen(self._theme.color("muted"))

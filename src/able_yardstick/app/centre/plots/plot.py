@@ -33,6 +33,7 @@ _LOOKS: dict[MarkKind, MarkLook] = {
     "excluded": MarkLook("x", "red", is_hollow=True),
     "knot": MarkLook("s", "ink", 6),
     "found": MarkLook("d", "muted", 8, is_hollow=True),
+    "found failed": MarkLook("d", "muted", 8, is_hollow=True),
     "left": MarkLook("o", "teal"),
     "failed": MarkLook("o", "red"),
     "stale": MarkLook("o", "muted", is_hollow=True),
