@@ -13,7 +13,7 @@ from .points import checked, curve_from, number_column
 if TYPE_CHECKING:
     from ..core.curves import AnyCurve
     from ..core.forms.any_form import AnyForm
-    from ..core.pack.make import Made
+    from ..core.pack.order import Made
     from ..core.path.converter import Converter
 
 Form = StrEnum("Form", {name: name for name in FORM_NAMES})  # type: ignore[misc]  # made from the one list there is
@@ -103,7 +103,8 @@ def pack(
     Count 0 stands for the lower signal end, the full count (2^bits - 1) for the upper.
     """
     from ..core.forms.spec import PackSpec
-    from ..core.pack.make import Around, Named, pack_in_full
+    from ..core.pack.around import Around, Named
+    from ..core.pack.make import pack_in_full
     from ..core.path.converter import Converter
 
     calibration = curve_from(curve)

@@ -11,7 +11,8 @@ import pytest
 
 from able_yardstick.core.curves import Line, Table
 from able_yardstick.core.forms.spec import PackSpec
-from able_yardstick.core.pack.make import Around, Named, pack_in_full
+from able_yardstick.core.pack.around import Around, Named
+from able_yardstick.core.pack.make import pack_in_full
 from able_yardstick.core.path.converter import Converter
 from structured_text import Program
 

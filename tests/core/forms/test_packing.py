@@ -1,5 +1,8 @@
 """Packings: the controller's arithmetic, and the exact cost at every count."""
 
+import math
+from fractions import Fraction
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
@@ -9,11 +12,12 @@ from able_yardstick.core.curves import Line, Table
 from able_yardstick.core.forms.cost import packing_cost
 from able_yardstick.core.forms.spec import PackSpec
 from able_yardstick.core.forms.steps import on_step
-from able_yardstick.core.forms.straight import EndValues, RawPair, SlopeOffset
+from able_yardstick.core.forms.straight import EndValues, RawEnds, RawPair, SlopeOffset
 from able_yardstick.core.forms.table import Knots
 from able_yardstick.core.pack.make import pack
 from able_yardstick.core.path.converter import Converter
 from able_yardstick.core.words.errors import OutOfRange
+from able_yardstick.core.words.record import InvalidRecord
 
 GAS = Line.through((0.5, 0.0), (4.5, 250.0), (0.5, 4.5))
 BENT = Table.through(np.linspace(0, 5, 23), np.expm1(np.linspace(0, 1.2, 23)) * 9)
@@ -30,7 +34,7 @@ def by_hand(form, curve, converter):
             if form.lower_limit is not None:
                 shown = min(max(shown, form.lower_limit), form.upper_limit)
         else:
-            raw = isinstance(form, RawPair)
+            raw = isinstance(form, RawEnds)
             knots = isinstance(form, Knots)
             x = count if raw else signal
             if knots:
@@ -42,7 +46,18 @@ def by_hand(form, curve, converter):
             if form.clamp:
                 x = min(max(x, xs[0]), xs[-1])
             n = next((n for n in range(1, len(xs) - 1) if x < xs[n]), len(xs) - 1)
+            whole = getattr(form, "implied_decimals", None)
+            if whole is not None:  # without a last digit that rounding could get wrong
+                x = (
+                    min(max(Fraction(5 * count, 4095), Fraction(xs[0])), Fraction(xs[-1]))
+                    if form.clamp
+                    else Fraction(5 * count, 4095)
+                )
+                xs, ys = [Fraction(one) for one in xs], [Fraction(round(one * 10**whole), 10**whole) for one in ys]
             shown = ys[n - 1] + (x - xs[n - 1]) * (ys[n] - ys[n - 1]) / (xs[n] - xs[n - 1])
+            if whole is not None:
+                brought = {"nearest": lambda one: math.floor(one + Fraction(1, 2)), "truncate": math.trunc}
+                shown = brought.get(form.rounding, math.floor)(shown * 10**whole) / 10**whole
         error = shown - float(curve.value(signal))
         if abs(error) > abs(worst[0]) + 1e-12:
             worst = (error, count)
@@ -58,6 +73,10 @@ SPECS = [
     PackSpec(form="span", value_step=0.5, clamp=True),
     PackSpec(form="knots", knots=7, signal_step=0.05, value_step=0.1),
     PackSpec(form="knots", knots=12, clamp=True, signal_low=0.7, signal_high=4.1),
+    PackSpec(form="integers", implied_decimals=1),
+    PackSpec(form="integers", implied_decimals=0, rounding="truncate", clamp=True, signal_low=0.5, signal_high=4.5),
+    PackSpec(form="integers", implied_decimals=1, rounding="floor", signal_low=1.0, signal_high=3.0),
+    PackSpec(form="knots", knots=9, implied_decimals=1, rounding="truncate"),
 ]
 
 
@@ -90,6 +109,51 @@ def test_a_raw_pair_is_the_counts_at_the_ends_of_the_reach():
     assert isinstance(packed, RawPair)
     assert (packed.raw_low, packed.raw_high) == (410, 3686)
     assert packed.value_low == pytest.approx(62.5 * (410 * 5 / 4095) - 31.25, abs=0.005)
+
+
+def test_integers_are_those_of_the_ends_and_the_point_stands_on_the_display():
+    """0 to 250 kPa at 0.5 to 4.5 V, one implied decimal: 0 and 2500; count 1000, 1.2210 V, 45.06 kPa, shows 45.1."""
+    packed = pack(GAS, TWELVE, PackSpec(form="integers", implied_decimals=1, signal_low=0.5, signal_high=4.5))
+    assert packed.integers == (0, 2500)
+    assert packed.shown(np.array([1000]), TWELVE).tolist() == [45.1]
+    assert packed.cells("V", "kPa").rows == ((0.5, 0.0, 0.0), (4.5, 2500.0, 250.0))
+
+
+def test_as_many_decimals_as_one_count_needs_and_the_integers_have_room_for():
+    spec = PackSpec(form="integers", int_bits=16, signal_low=0.5, signal_high=4.5)
+    assert pack(GAS, TWELVE, spec).integers == (0, 25000)
+    assert pack(GAS, TWELVE, spec.with_(int_bits=32)).integers == (0, 25000)  # one count is 0.076 kPa
+    fine = Converter(bits=16, full_count=65535, high=5.0)
+    assert pack(GAS, fine, spec).integers == (0, 25000)  # 0.005 kPa, but 250000 has no room
+    assert pack(GAS, fine, spec.with_(int_bits=32)).integers == (0, 250000)
+    with pytest.raises(InvalidRecord, match="do not both fit 16-bit integers, which end at 32767"):
+        pack(GAS, TWELVE, spec.with_(implied_decimals=3))
+
+
+def test_cutting_off_is_met_by_integers_half_a_step_higher():
+    for rounding in ("truncate", "floor"):
+        spec = PackSpec(form="integers", implied_decimals=0, rounding=rounding, signal_low=0.5, signal_high=4.5)
+        worst = packing_cost(pack(GAS, TWELVE, spec), GAS, TWELVE, 250.0).in_reach
+        assert abs(worst.error) <= 1.0
+    nearest = pack(GAS, TWELVE, PackSpec(form="integers", implied_decimals=0, signal_low=0.5, signal_high=4.5))
+    assert abs(packing_cost(nearest, GAS, TWELVE, 250.0).in_reach.error) <= 0.5 + 1e-9
+
+
+def test_an_integer_table_shows_its_own_steps():
+    packed = pack(BENT, TWELVE, PackSpec(form="knots", knots=9, implied_decimals=1))
+    assert np.allclose(np.array(packed.values) * 10, np.round(np.array(packed.values) * 10), atol=1e-9)
+    shown = packed.shown(TWELVE.every_count(), TWELVE) * 10
+    assert np.array_equal(shown, np.round(shown))
+    assert packed.cells("V", "%").headings == ("signal, V", "integer, 0.1 %")
+    assert all(value == int(value) for _, value in packed.cells("V", "%").rows)
+
+
+def test_normalising_and_scaling_are_two_steps_in_single_precision():
+    packed = pack(GAS, TWELVE, PackSpec(form="normal", clamp=True, value_step=0.1))
+    share = np.float32(2000 - packed.raw_low) / np.float32(packed.raw_high - packed.raw_low)
+    low, high = np.float32(packed.value_low), np.float32(packed.value_high)
+    assert packed.shown(np.array([2000]), TWELVE)[0] == float(share * (high - low) + low)
+    assert packed.shown(np.array([0, 4095]), TWELVE).tolist() == [float(low), float(high)]
 
 
 def test_a_clamped_packing_holds_its_ends():

@@ -218,7 +218,8 @@ CONVERTERS = {
 class TestEveryForm:
     def packed(self, form_name, converter_name, clamp):
         curve = CURVES["rising table"] if form_name == "knots" else CURVES["rising line"]
-        spec = PackSpec(form=form_name, decimals=6, clamp=clamp, knots=9)
+        implied = 4 if form_name == "integers" else None
+        spec = PackSpec(form=form_name, decimals=6, implied_decimals=implied, clamp=clamp, knots=9)
         return pack(curve, CONVERTERS[converter_name], spec, limits=(2.0, 10.0)), CONVERTERS[converter_name]
 
     def test_every_count_has_a_number(self, form_name, converter_name, clamp):
@@ -240,9 +241,15 @@ class TestEveryForm:
         counts = converter.every_count()
         free = steady.within(converter.inverse(counts))
         assert np.any(free)
-        allowed = {"ratio": 1.0, "poly": 1e-5, "words": 1e-5, "st": 1e-5, "c": 1e-5}.get(
-            form_name, 1e-9
-        )  # of its steps
+        allowed = {
+            "ratio": 1.0,
+            "poly": 1e-5,
+            "words": 1e-5,
+            "st": 1e-5,
+            "c": 1e-5,
+            "normal": 1e-5,
+            "integers": 5.1e-5,
+        }.get(form_name, 1e-9)  # of its steps
         steady_values = steady.value(converter.inverse(counts))[free]
         assert form.shown(counts, converter)[free] == pytest.approx(steady_values, rel=1e-6, abs=allowed)
         assert clamp or bool(np.all(free))

@@ -11,7 +11,8 @@ from scipy.optimize import linprog
 from able_yardstick.core.curves import Line, Polynomial, Table
 from able_yardstick.core.forms.cost import packing_cost
 from able_yardstick.core.forms.spec import PackSpec
-from able_yardstick.core.pack.make import Around, pack_in_full
+from able_yardstick.core.pack.around import Around
+from able_yardstick.core.pack.make import pack_in_full
 from able_yardstick.core.pack.search.funnel import corners, links_through
 from able_yardstick.core.pack.search.knots import Shared
 from able_yardstick.core.pack.search.reduce import even_knots, fewest_knots, free_knots, values_at

@@ -6,7 +6,9 @@ from pydantic import Field
 
 from .code import CFunction, StFunction
 from .expression import FormulaText
+from .implied import LowHighIntegers
 from .integer import FixedPoint, Ratio
+from .normalised import Normalised
 from .register_words import Words
 from .single import SinglePolynomial
 from .straight import Divisor, EndValues, Inverse, RawPair, SlopeOffset
@@ -15,7 +17,9 @@ from .table import Knots
 AnyForm = Annotated[
     SlopeOffset
     | EndValues
+    | LowHighIntegers
     | RawPair
+    | Normalised
     | Divisor
     | Ratio
     | Knots
@@ -29,6 +33,6 @@ AnyForm = Annotated[
     Field(discriminator="kind"),
 ]
 FORMS = (
-    SlopeOffset, EndValues, RawPair, Divisor, Ratio, Knots, SinglePolynomial, FixedPoint, Words, FormulaText,
-    StFunction, CFunction, Inverse,
+    SlopeOffset, EndValues, LowHighIntegers, RawPair, Normalised, Divisor, Ratio, Knots, SinglePolynomial, FixedPoint,
+    Words, FormulaText, StFunction, CFunction, Inverse,
 )  # fmt: skip

@@ -1,7 +1,8 @@
 """What every packed form can do: the controller's arithmetic on counts, and its numbers to load."""
 
 from abc import abstractmethod
-from typing import ClassVar, NamedTuple
+from collections.abc import Mapping
+from typing import ClassVar, Literal, NamedTuple, Self
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,6 +14,16 @@ from ..words.record import Frozen
 
 Array = NDArray[np.float64]
 Counts = NDArray[np.int64]
+SuffixOf = Literal["", "unit", "per pin", "pin per", "counts"]
+
+
+class GivenNumber(NamedTuple):
+    """A number of a form that somebody else may have given: what it is called, its field, and its unit."""
+
+    title: str
+    name: str
+    of: SuffixOf = ""
+    is_whole: bool = False
 
 
 class Cells(NamedTuple):
@@ -22,12 +33,17 @@ class Cells(NamedTuple):
     rows: tuple[tuple[float | str, ...], ...]
 
 
+GivenNumbers = tuple[GivenNumber, ...]
+
+
 class PackedForm(Frozen):
     """A calibration as the controller takes it; `held` says how at its ends, where there is a choice."""
 
     title: ClassVar[str] = ""
     caption: ClassVar[str] = ""
     held: ClassVar[str] = ""
+    also: ClassVar[str] = ""  # what else its owners call it, for those who look for it
+    given: ClassVar[GivenNumbers] = ()
 
     @abstractmethod
     def shown(self, counts: Counts, converter: Converter) -> Array:
@@ -36,6 +52,10 @@ class PackedForm(Frozen):
     @abstractmethod
     def continuous(self, converter: Converter) -> Curve:
         """The same arithmetic without the counts' steps; its domain is where no limit holds it."""
+
+    def with_numbers(self, numbers: Mapping[str, float]) -> Self:
+        """The same form with numbers of `given` that somebody else made. Raises: InvalidRecord."""
+        return self.with_(**numbers)
 
     @abstractmethod
     def cells(self, signal_unit: str, unit: str) -> Cells:

@@ -9,7 +9,7 @@ from pydantic import Field, model_validator
 from ..curves import Curve, Line
 from ..path.converter import Converter
 from ..words.record import Reckoned
-from .base import Array, Cells, Counts, PackedForm
+from .base import Array, Cells, Counts, GivenNumber, GivenNumbers, PackedForm
 from .spec import IntBits, Order, Rounding
 from .steps import on_step
 
@@ -40,6 +40,12 @@ class Ratio(PackedForm):
 
     title: ClassVar[str] = "Integer ratio"
     caption: ClassVar[str] = "ratio"
+    also: ClassVar[str] = "multiply, divide and add in integers"
+    given: ClassVar[GivenNumbers] = (
+        GivenNumber("A, multiplier", "multiplier", is_whole=True),
+        GivenNumber("B, divisor", "divisor", is_whole=True),
+        GivenNumber("C, constant", "constant", is_whole=True),
+    )
     kind: Literal["ratio"] = "ratio"
     multiplier: int
     divisor: int = Field(ge=1)

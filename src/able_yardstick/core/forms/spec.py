@@ -8,8 +8,9 @@ from pydantic import Field, field_validator, model_validator
 from ..words.record import Finite, Frozen
 
 FormName = Literal[
-    "slope", "ends", "span", "divisor", "ratio", "knots", "poly", "fixed", "words", "formula", "st", "c", "inverse"
-]
+    "slope", "ends", "integers", "span", "normal", "divisor", "ratio", "knots", "poly", "fixed", "words", "formula",
+    "st", "c", "inverse",
+]  # fmt: skip
 FORM_NAMES: tuple[FormName, ...] = get_args(FormName)
 Spacing = Literal["best", "even", "fixed", "own"]
 Rounding = Literal["nearest", "truncate", "floor"]
@@ -18,14 +19,16 @@ NumberType = Literal["s16", "u16", "s32", "u32", "f32"]
 WordOrder = Literal["high word first", "low word first"]
 CodeOf = Literal["slope", "knots", "poly", "ratio", "fixed"]
 IntBits = Literal[16, 32]
+EndsAt = Literal["pin", "output"]
 
 
 class PackSpec(Frozen):
     """A numeric form with its settings; None leaves a number at full precision or at its natural end.
 
     `decimals` and `significant` are the digits of the constants of straight lines, the first where both are given.
-    Signal ends and steps are in the pin's unit, value steps and limits in the channel's. `max_error` asks for the
-    fewest knots within it instead of a number of knots.
+    Signal ends and steps are in the pin's unit, value steps and limits in the channel's. Where `ends_at` says so, the
+    ends of a straight line are given as the transducer puts them out. `max_error` asks for the fewest knots within it
+    instead of a number of knots. `implied_decimals` are those of numbers that the controller keeps as integers.
     """
 
     form: FormName = "slope"
@@ -37,6 +40,8 @@ class PackSpec(Frozen):
     positions: tuple[Finite, ...] = ()  # of the knots, where the spacing is fixed
     own_knots: tuple[tuple[Finite, Finite], ...] = ()  # put there by hand
     shared_with: tuple[str, ...] = ()  # other channels that use the same table
+    ends_at: EndsAt = "pin"
+    implied_decimals: int | None = Field(default=None, ge=0, le=9)
     signal_low: Finite | None = None
     signal_high: Finite | None = None
     signal_step: Finite | None = Field(default=None, gt=0)
@@ -53,6 +58,7 @@ class PackSpec(Frozen):
     word_order: WordOrder = "high word first"
     channel_name: str = ""  # in formulas and functions
     code_of: CodeOf | None = None  # None: what the curve needs
+    given: tuple[tuple[str, Finite], ...] = ()  # numbers that somebody else made, by the form's names
 
     @field_validator("channel_name")
     @classmethod

@@ -4,8 +4,24 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..words.errors import OutOfRange
+from .spec import Rounding
 
 Array = NDArray[np.float64]
+
+
+def whole_steps(values: Array, decimals: int, rounding: Rounding) -> Array:
+    """How many steps of 10^-decimals values are, shape kept, as integer arithmetic brings them there.
+
+    A value that is one of the steps but for the last digits of the reckoning is that step.
+    """
+    steps = values * 10.0**decimals
+    near = np.round(steps)
+    slack = 1e-9 * np.maximum(1.0, np.abs(steps))
+    if rounding == "nearest":
+        brought = np.sign(steps) * np.floor(np.abs(steps) + 0.5 + slack)
+    else:
+        brought = np.floor(steps) if rounding == "floor" else np.trunc(steps)
+    return np.asarray(np.where(np.abs(steps - near) <= slack, near, brought) + 0.0)  # + 0.0: no negative zero
 
 
 def on_step(values: Array, step: float | None) -> Array:

@@ -7,8 +7,8 @@ from pydantic import field_validator, model_validator
 
 from ..curves import Curve, Line
 from ..path.converter import Converter
-from ..words.record import Reckoned
-from .base import Array, Cells, Counts, PackedForm, free_stretch
+from ..words.record import Reckoned, added_later
+from .base import Array, Cells, Counts, GivenNumber, GivenNumbers, PackedForm, free_stretch
 
 
 class SlopeOffset(PackedForm):
@@ -16,6 +16,8 @@ class SlopeOffset(PackedForm):
 
     title: ClassVar[str] = "Slope and offset"
     caption: ClassVar[str] = "slope, offset"
+    also: ClassVar[str] = "gain and zero; m and b; multiplier and constant"
+    given: ClassVar[GivenNumbers] = (GivenNumber("Slope", "slope", "per pin"), GivenNumber("Offset", "offset", "unit"))
     held: ClassVar[str] = "Held at the ends of the range"
     kind: Literal["slope"] = "slope"
     slope: Reckoned
@@ -54,6 +56,10 @@ class SlopeOffset(PackedForm):
 class _PairForm(PackedForm):
     """A straight line given by two pairs; beyond them it goes on, or is held where `clamp` says so."""
 
+    given: ClassVar[GivenNumbers] = (
+        GivenNumber("Value at the lower end", "value_low", "unit"),
+        GivenNumber("Value at the upper end", "value_high", "unit"),
+    )
     value_low: Reckoned
     value_high: Reckoned
     clamp: bool = False
@@ -79,15 +85,14 @@ class _PairForm(PackedForm):
         return self
 
 
-class EndValues(_PairForm):
-    """The values at both ends of the input's signal."""
+class SignalEnds(_PairForm):
+    """A straight line given at two signals: at the pin, and where so stated, as the transducer puts them out."""
 
-    title: ClassVar[str] = "Value at both signal ends"
-    caption: ClassVar[str] = "signal ends"
-    held: ClassVar[str] = "Held at the signal ends"
-    kind: Literal["ends"] = "ends"
     signal_low: Reckoned
     signal_high: Reckoned
+    output_low: Reckoned | None = added_later(None)
+    output_high: Reckoned | None = added_later(None)
+    output_unit: str = added_later("")
 
     @model_validator(mode="after")
     def _ends_apart(self) -> Self:
@@ -97,8 +102,8 @@ class EndValues(_PairForm):
             )
         return self
 
-    def shown(self, counts: Counts, converter: Converter) -> Array:
-        """What the controller shows for counts, shape kept."""
+    def joined(self, counts: Counts, converter: Converter) -> Array:
+        """The line at counts before anything is rounded, shape kept."""
         ends = (self.signal_low, self.value_low), (self.signal_high, self.value_high)
         return self._between(converter.inverse(counts), *ends, self.clamp)
 
@@ -107,19 +112,40 @@ class EndValues(_PairForm):
         ends = (self.signal_low, self.value_low), (self.signal_high, self.value_high)
         return self._line(*ends, self.clamp, converter)
 
+    def stated_ends(self, signal_unit: str) -> tuple[str, float, float]:
+        """The unit and the signals at both ends as they are typed into the controller."""
+        if self.output_low is None or self.output_high is None:
+            return signal_unit, self.signal_low, self.signal_high
+        return self.output_unit, self.output_low, self.output_high
+
+
+class EndValues(SignalEnds):
+    """The values at both ends of the input's signal, or at any two signals, such as 4 and 20 mA."""
+
+    title: ClassVar[str] = "Value at both signal ends"
+    caption: ClassVar[str] = "signal ends"
+    also: ClassVar[str] = "value at 4 mA and at 20 mA; value at 0.5 V and at 4.5 V; zero and full scale"
+    held: ClassVar[str] = "Held at the signal ends"
+    kind: Literal["ends"] = "ends"
+
+    def shown(self, counts: Counts, converter: Converter) -> Array:
+        """What the controller shows for counts, shape kept."""
+        return self.joined(counts, converter)
+
     def cells(self, signal_unit: str, unit: str) -> Cells:
         """One row for each end."""
-        rows = ((self.signal_low, self.value_low), (self.signal_high, self.value_high))
-        return Cells((f"signal, {signal_unit}", f"value, {unit}"), rows)
+        there, low, high = self.stated_ends(signal_unit)
+        return Cells((f"signal, {there}", f"value, {unit}"), ((low, self.value_low), (high, self.value_high)))
 
 
-class RawPair(_PairForm):
-    """Two counts and the engineering values they mean."""
+class RawEnds(_PairForm):
+    """A straight line given at two counts."""
 
-    title: ClassVar[str] = "Raw pair and engineering pair"
-    caption: ClassVar[str] = "raw pair"
-    held: ClassVar[str] = "Held at the two pairs"
-    kind: Literal["span"] = "span"
+    given: ClassVar[GivenNumbers] = (
+        GivenNumber("Lower count", "raw_low", "counts", True),
+        GivenNumber("Upper count", "raw_high", "counts", True),
+        *_PairForm.given,
+    )
     raw_low: int
     raw_high: int
 
@@ -129,15 +155,25 @@ class RawPair(_PairForm):
             raise ValueError(f"the lower count ({self.raw_low}) must lie below the upper ({self.raw_high}). Swap them")
         return self
 
-    def shown(self, counts: Counts, converter: Converter) -> Array:
-        """What the controller shows for counts, shape kept."""
-        ends = (float(self.raw_low), self.value_low), (float(self.raw_high), self.value_high)
-        return self._between(np.asarray(counts, dtype=float), *ends, self.clamp)
-
     def continuous(self, converter: Converter) -> Curve:
         """The line through the pairs."""
         low, high = converter.inverse(np.array([self.raw_low, self.raw_high])).tolist()
         return self._line((low, self.value_low), (high, self.value_high), self.clamp, converter)
+
+
+class RawPair(RawEnds):
+    """Two counts and the engineering values they mean."""
+
+    title: ClassVar[str] = "Raw pair and engineering pair"
+    caption: ClassVar[str] = "raw pair"
+    also: ClassVar[str] = "raw low and high, scaled low and high; counts at zero and full count"
+    held: ClassVar[str] = "Held at the two pairs"
+    kind: Literal["span"] = "span"
+
+    def shown(self, counts: Counts, converter: Converter) -> Array:
+        """What the controller shows for counts, shape kept."""
+        ends = (float(self.raw_low), self.value_low), (float(self.raw_high), self.value_high)
+        return self._between(np.asarray(counts, dtype=float), *ends, self.clamp)
 
     def cells(self, signal_unit: str, unit: str) -> Cells:
         """One row for each pair."""
@@ -152,6 +188,11 @@ class Divisor(PackedForm):
 
     title: ClassVar[str] = "Divisor and constant"
     caption: ClassVar[str] = "divisor"
+    also: ClassVar[str] = "divider and constant; volts per unit"
+    given: ClassVar[GivenNumbers] = (
+        GivenNumber("Divisor", "divisor", "pin per"),
+        GivenNumber("Constant", "constant", "unit"),
+    )
     kind: Literal["divisor"] = "divisor"
     divisor: Reckoned
     constant: Reckoned
@@ -185,6 +226,7 @@ class Inverse(PackedForm):
 
     title: ClassVar[str] = "Counts for a value (output)"
     caption: ClassVar[str] = "output counts"
+    also: ClassVar[str] = "analog output; counts to send"
     kind: Literal["inverse"] = "inverse"
     slope: Reckoned  # counts per unit of value
     offset: Reckoned

@@ -17,7 +17,7 @@ from ..document.controller import TableLayout
 from ..forms.any_form import AnyForm
 from ..forms.base import Array, Counts
 from ..forms.single import single
-from ..forms.straight import EndValues, RawPair, SlopeOffset
+from ..forms.straight import RawEnds, SignalEnds, SlopeOffset
 from ..forms.table import Knots
 from ..path.converter import Converter
 from ..words.errors import BadTable, NotApplicable
@@ -153,9 +153,9 @@ def _pairs_for(form: AnyForm, converter: Converter) -> tuple[Pairs, bool] | None
     """The pairs that say what a form does, and whether the ends are held; None for a form they cannot say."""
     if isinstance(form, Knots):
         return list(zip(form.signals, form.values, strict=True)), form.clamp
-    if isinstance(form, EndValues):
+    if isinstance(form, SignalEnds):
         return [(form.signal_low, form.value_low), (form.signal_high, form.value_high)], form.clamp
-    if isinstance(form, RawPair):
+    if isinstance(form, RawEnds):
         low, high = converter.inverse(np.array([form.raw_low, form.raw_high])).tolist()
         return [(low, form.value_low), (high, form.value_high)], form.clamp
     return (_line_pairs(form, converter), False) if isinstance(form, SlopeOffset) else None

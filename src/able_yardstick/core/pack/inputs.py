@@ -7,12 +7,14 @@ from ..document.sound_band import sound_band
 from ..forms.spec import FormName, PackSpec
 from ..job.in_force import believed, curve_in_use
 from ..job.job import Job
+from ..job.nodes import pin_of_node, range_pins
 from ..path.converter import Converter
-from ..words.errors import NotApplicable, UnitMismatch
+from ..words.errors import NotApplicable, OutOfRange, UnitMismatch
 from ..words.record import Frozen, Reckoned
-from .make import Named
+from .around import Named, OutputEnds
 
 _TELLS_FAULTS: tuple[FormName, ...] = ("st", "c")
+_BY_SIGNALS: tuple[FormName, ...] = ("ends", "integers")
 _NAMED: tuple[FormName, ...] = ("formula", "st", "c")
 
 
@@ -21,7 +23,8 @@ class PackInputs(Frozen):
 
     Its counts stand for signals `reference_factor` times those it takes them for. `shared` are the curves of other
     channels that use the same table, by the signals it takes; `named` is what stands in formulas and code. `sound` are
-    the true signals beyond which something is broken, for a form that says so.
+    the true signals beyond which something is broken, for a form that says so. `ends` are where a straight line is
+    given at the transducer, with true signals at the pin.
     """
 
     curve: AnyCurve
@@ -33,6 +36,7 @@ class PackInputs(Frozen):
     shared: tuple[AnyCurve, ...] = ()
     named: Named = Named()
     sound: tuple[Reckoned, Reckoned] | None = None
+    ends: OutputEnds | None = None
 
 
 def pack_inputs(job: Job, channel: ContinuousChannel, spec: PackSpec) -> PackInputs:
@@ -50,7 +54,31 @@ def pack_inputs(job: Job, channel: ContinuousChannel, spec: PackSpec) -> PackInp
         shared=tuple(shared_curve(job, channel, other) for other in spec.shared_with),
         named=_named(channel) if spec.form in _NAMED else Named(),
         sound=sound_band(channel) if spec.form in _TELLS_FAULTS else None,
+        ends=_output_ends(channel, spec) if spec.form in _BY_SIGNALS and spec.ends_at == "output" else None,
     )
+
+
+def _output_ends(channel: ContinuousChannel, spec: PackSpec) -> OutputEnds:
+    """The ends asked for, else what the transducer puts out at both ends of the range.
+
+    Raises: NotApplicable where no range is described, OutOfRange where both come to the same at the pin.
+    """
+    pins = range_pins(channel)
+    if pins is None and None in (spec.signal_low, spec.signal_high):
+        raise NotApplicable(
+            "What the transducer puts out at the ends of its range is not described yet. Type both signal ends, or "
+            "describe the transducer."
+        )
+    natural = [float(channel.path.output(pin, channel.around)) for pin in pins or ()]
+    asked = (spec.signal_low, spec.signal_high)
+    low, high = (natural[n] if one is None else one for n, one in enumerate(asked))
+    at_pin = pin_of_node(channel, "output", low), pin_of_node(channel, "output", high)
+    if at_pin[0] == at_pin[1]:
+        raise OutOfRange(
+            f"{low:g} and {high:g} {channel.path.node_units[0]} come to the same signal at the pin. Move them apart.",
+            found=low,
+        )
+    return OutputEnds(channel.path.node_units[0], (low, high), at_pin)
 
 
 def shared_curve(job: Job, channel: ContinuousChannel, other_id: str) -> AnyCurve:

@@ -1,19 +1,23 @@
 """A channel's curve in the form that its settings ask for, with its exact cost."""
 
-from typing import NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 from ..curves import Curve
 from ..document.channel import ContinuousChannel
 from ..document.once import once_per_slice
 from ..forms.any_form import AnyForm
-from ..forms.cost import PackingCost, packing_cost
+from ..forms.cost import PackingCost, WorstError, packing_cost
 from ..forms.spec import PackSpec
 from ..job.job import Job
 from ..words.errors import YardstickError
 from ..words.record import digest
+from .around import Around
 from .inputs import PackInputs, pack_inputs
-from .make import Around, pack_in_full
-from .search.knots import Shared, TableReport
+
+if TYPE_CHECKING:
+    from .search.knots import TableReport
+
+_LAST_DIGITS_PERCENT = 1e-8  # of the span
 
 
 class Packed(NamedTuple):
@@ -25,7 +29,17 @@ class Packed(NamedTuple):
     form: AnyForm
     cost: PackingCost
     bound: float | None = None
-    table: TableReport | None = None
+    table: "TableReport | None" = None
+
+    @property
+    def worst(self) -> WorstError:
+        """The worst error where the calibration holds, else anywhere."""
+        return self.cost.in_reach or self.cost.overall
+
+    @property
+    def is_exact(self) -> bool:
+        """Whether the numbers show the calibration at every count, but for the last digits of the reckoning."""
+        return self.cost.overall.percent_of_span < _LAST_DIGITS_PERCENT
 
 
 def packed_now(job: Job, channel: ContinuousChannel) -> Packed:
@@ -86,10 +100,16 @@ def _taken(inputs: PackInputs) -> Curve:
 
 
 def _made(inputs: PackInputs) -> Packed | YardstickError:
+    from .make import pack_in_full  # here, for a start without the searches
+    from .search.knots import Shared
+
     shared = tuple(Shared(curve, curve.domain) for curve in inputs.shared)
     factor = inputs.reference_factor
     sound = None if inputs.sound is None else (inputs.sound[0] / factor, inputs.sound[1] / factor)
-    around = Around(inputs.range, shared, inputs.named, sound)
+    ends = inputs.ends
+    if ends is not None:
+        ends = ends._replace(pins=(ends.pins[0] / factor, ends.pins[1] / factor))
+    around = Around(inputs.range, shared, inputs.named, sound, ends)
     try:
         made = pack_in_full(_taken(inputs), inputs.converter, inputs.spec, around)
         cost = cost_of(made.form, inputs)

@@ -5,12 +5,14 @@ import numpy as np
 from ..document.channel import ContinuousChannel
 from ..forms.any_form import AnyForm
 from ..forms.function import CodeFunction
+from ..forms.implied import LowHighIntegers
+from ..forms.integer import largest
 from ..forms.single import SinglePolynomial
 from ..forms.spec import PackSpec
 from ..job.in_force import believed, curve_in_use
 from ..job.job import Job
 from ..regression.worst_error import deciding
-from ..words.numerals import significant
+from ..words.numerals import fixed, significant
 from .packed import Packed
 from .search.digits import decimals_enough
 from .search.knots import TableOrder, fewest_within
@@ -37,7 +39,7 @@ def fewer_knots(job: Job, channel: ContinuousChannel, packed: Packed) -> str:
 def enough_digits(job: Job, channel: ContinuousChannel, spec: PackSpec) -> str:
     """How many decimals of slope and offset keep rounding within a share of the error allowed."""
     use = curve_in_use(job, channel)
-    if spec.form not in ("slope", "formula") or use is None or not channel.tolerance.is_stated:
+    if spec.given or spec.form not in ("slope", "formula") or use is None or not channel.tolerance.is_stated:
         return ""
     if spec.form == "formula" and use.curve.kind != "line" and spec.degree > 1:
         return ""
@@ -55,6 +57,20 @@ def enough_digits(job: Job, channel: ContinuousChannel, spec: PackSpec) -> str:
         f"{enough} decimal{'' if enough == 1 else 's'} would keep rounding below a tenth of the error allowed "
         f"({significant(allowed, 2)} {channel.unit})."
     )
+
+
+def implied_digit(channel: ContinuousChannel, form: AnyForm) -> str:
+    """What the last digit of integers costs, and what one more would; empty for another form."""
+    if not isinstance(form, LowHighIntegers):
+        return ""
+    share, unit = (0.5 if form.rounding == "nearest" else 1.0), channel.unit
+    step = 10.0**-form.implied_decimals
+    said = f"The last digit is {step:g} {unit}, and costs up to {significant(share * step, 2)} of it."
+    low, high = (10 * number for number in form.integers)
+    wider = f"{fixed(low, 0)} to {fixed(high, 0)}"
+    if max(abs(low), abs(high)) > largest(form.int_bits):
+        return f"{said} One more ({wider}) does not fit {form.int_bits} bits."
+    return f"{said} One more, with a range of {wider}, costs {significant(share * step / 10, 2)}."
 
 
 def single_precision(channel: ContinuousChannel, form: AnyForm) -> str:

@@ -76,7 +76,8 @@ def resistance_ohm(law: SteinhartHart, temperature: Array | float) -> Array:
         raise OutOfRange("A temperature below absolute zero was asked for.", found=float(kelvin.min()) - ICE_POINT_K)
     target = 1 / kelvin - law.a
     if law.c == 0:
-        return np.asarray(np.exp(target / law.b))
+        with np.errstate(over="ignore"):  # of a law that no part follows: an endless resistance is told from others
+            return np.asarray(np.exp(target / law.b))
     # c L^3 + b L - target = 0 with b, c > 0 has one real root
     half, third = target / (2 * law.c), law.b / (3 * law.c)
     with np.errstate(invalid="ignore"):

@@ -6,7 +6,7 @@ from functools import cached_property
 from math import copysign
 from typing import Annotated, Any, ClassVar, Self
 
-from pydantic import AfterValidator, AllowInfNan, BaseModel, ConfigDict, ValidationError
+from pydantic import AfterValidator, AllowInfNan, BaseModel, ConfigDict, Field, ValidationError
 
 from .errors import YardstickError
 from .numerals import shortened
@@ -81,6 +81,11 @@ class Frozen(BaseModel):
             return type(self)(**{**fields, **changes})
         except ValidationError as error:
             raise InvalidRecord(first_complaint(error)) from error
+
+
+def added_later(default: Any, **bounds: Any) -> Any:
+    """A field that earlier programs did not know: at its default it is not written, and names of contents stay."""
+    return Field(default=default, exclude_if=lambda value: value == default, **bounds)
 
 
 _JSON_WORDS = {"ge": "minimum", "gt": "exclusiveMinimum", "le": "maximum", "lt": "exclusiveMaximum"}

@@ -27,9 +27,9 @@ from ....core.words.tolerance import Tolerance
 from ...panel.fields import ChoiceField, Complaint, TextField, heading, label, rule_line
 from ...panel.record_form import FieldRow, RecordForm, plain
 from ...panel.sentences import tolerance_sentence
+from ...panel.table_field import TableField
 from .part_fields import Fields
 from .rating_rows import RATING_ROWS
-from .table_field import TableField
 
 _RATINGS = [(str(kind.model_fields["kind"].default), kind.title) for kind in RATING_KINDS]
 _SOURCES = [(text, text) for text in SOURCES]

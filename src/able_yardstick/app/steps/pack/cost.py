@@ -15,7 +15,6 @@ from ....core.words.numerals import decimals_for, fixed, signed
 from ...frame.theme import Theme, font
 
 _SPACE = 1.15
-_LAST_DIGITS_PERCENT = 1e-8  # of the span
 
 
 class Cost(NamedTuple):
@@ -49,23 +48,13 @@ def telling(error: float) -> int:
 
 def cost_of(job: Job, channel: ContinuousChannel, packed: Packed) -> Cost:
     """What a packing costs beside what is allowed, what is proven, and evenly spaced knots."""
-    worst = worst_of(packed)
+    worst = packed.worst
     use = curve_in_use(job, channel)
     there = float(use.curve.value(worst.signal)) if use else 0.0
     allowed = float(channel.tolerance.at(there, channel.span))
     even = packed.table.even_error if packed.table is not None else None
     stated = allowed if channel.tolerance.is_stated else None
-    return Cost(abs(worst.error), stated, packed.bound, even, is_exact(packed))
-
-
-def is_exact(packed: Packed) -> bool:
-    """Whether numbers show the calibration itself at every count, but for the last digits of the reckoning."""
-    return packed.cost.overall.percent_of_span < _LAST_DIGITS_PERCENT
-
-
-def worst_of(packed: Packed) -> WorstError:
-    """The worst error where the calibration holds, else anywhere."""
-    return packed.cost.in_reach or packed.cost.overall
+    return Cost(abs(worst.error), stated, packed.bound, even, packed.is_exact)
 
 
 class CostBar(QWidget):
@@ -133,9 +122,9 @@ class CostBar(QWidget):
 def places_of(channel: ContinuousChannel, packed: Packed) -> str:
     """Where the worst errors lie, in words."""
     unit, pin = channel.unit, channel.path.pin_unit
-    if is_exact(packed):
+    if packed.is_exact:
         return f"At every one of {channel.path.converter.full_count + 1} counts it shows the calibration itself."
-    decimals = telling(worst_of(packed).error)
+    decimals = telling(packed.worst.error)
 
     def place(worst: WorstError) -> str:
         error = signed(worst.error, decimals)

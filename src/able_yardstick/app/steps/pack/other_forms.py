@@ -21,7 +21,6 @@ from ...frame.theme import font
 from ...frame.workbench import Workbench
 from ...panel.fields import label
 from ...panel.numbers_table import fit_height, plain_table
-from .cost import worst_of
 from .search_box import SearchBox
 
 FORM_TITLES = [(form.model_fields["kind"].default, form.title) for form in FORMS]
@@ -105,7 +104,7 @@ class OtherForms(QWidget):
         except YardstickError:
             return None
         shown = other.form.shown(mine.counts, channel.path.converter.nominal)
-        return _Costs(abs(worst_of(other).error), float(np.max(np.abs(shown - mine.shown), initial=0.0)))
+        return _Costs(abs(other.worst.error), float(np.max(np.abs(shown - mine.shown), initial=0.0)))
 
     def _fill(self, rows: list[tuple[str, ...]]) -> None:
         table, headings = self.table, ("form", "worst", "off this one")

@@ -15,9 +15,11 @@ from ....core.forms.expression import FormulaText
 from ....core.forms.function import CodeFunction
 from ....core.forms.table import Knots
 from ....core.job.in_force import curve_in_use
+from ....core.job.job import Job
+from ....core.pack.doubts import doubts_about
 from ....core.pack.inputs import pack_inputs
 from ....core.pack.packed import Packed, packed_now
-from ....core.pack.spared import ends_shown, enough_digits, fewer_knots, single_precision
+from ....core.pack.spared import ends_shown, enough_digits, fewer_knots, implied_digit, single_precision
 from ....core.results.basis import stale_fit, stale_pack
 from ....core.results.choices import keep_packing
 from ....core.words.errors import BadTable, YardstickError
@@ -26,14 +28,16 @@ from ....files.exports import as_cells, save_packing
 from ....files.output import file_name
 from ...centre.sight import Sight
 from ...frame.live import LiveBench
-from ...frame.plain_text import PlainLabel
+from ...frame.plain_text import PlainLabel, tip
 from ...frame.theme import Theme, bold, font
 from ...frame.workbench import Workbench, now
 from ...panel.fields import ChoiceField, Complaint, TextField, heading, label
 from ...panel.numbers_table import NumbersTable
 from ...panel.record_form import RecordForm, TickField
 from ...panel.step_panel import StepPanel
-from .cost import CostBar, cost_of, places_of, worst_of
+from ...panel.table_field import TableField
+from .cost import CostBar, cost_of, places_of
+from .given_box import GivenBox
 from .load_box import LoadBox
 from .other_forms import FORM_TITLES, OtherForms
 from .rows import FORM_ROWS, RARE_ROWS, clamp_words, has_rare_rows, is_placed, is_rarely_set
@@ -49,7 +53,18 @@ class PackPanel(StepPanel):
         super().__init__(bench, theme)
         self._sight = sight
         self._knots: list[float] = []
-        self._form = ChoiceField("Numeric form", FORM_TITLES, lambda text: self._spec("form", {"form": text}))
+        self._asked: AnyForm | None = None
+        self._form = ChoiceField(
+            "Numeric form", FORM_TITLES, lambda text: self._spec("form", {"form": text, "given": ()})
+        )
+        self._given = GivenBox(lambda numbers: self._spec("numbers from elsewhere", {"given": numbers}))
+        self._table = TableField(
+            lambda signals, values, *_units: self._spec(
+                "knots", {"own_knots": tuple(zip(signals, values, strict=True))}
+            ),
+            "Knots of your own: signal and value",
+            "Paste or type the knots: signal, value, one row each",
+        )
         self._settings = RecordForm(FORM_ROWS, self._put_settings)
         self._shared = TextField("Shared with", self._put_shared, hint="tags of other channels", optional=True)
         self._positions = TextField("Signals", self._put_positions, hint="0; 1; 2.5; 5")
@@ -59,7 +74,10 @@ class PackPanel(StepPanel):
         self.more.setCheckable(True)
         self.more.setObjectName("quiet")
         self.more.toggled.connect(lambda _on: self.refresh())
-        for widget in (self._form, self._settings, self._positions, self._clamp, self.more, self._rare, self._shared):
+        for widget in (
+            self._form, self._settings, self._given, self._table, self._positions, self._clamp, self.more, self._rare,
+            self._shared,
+        ):  # fmt: skip
             self.body.addWidget(widget)
         self.searching = SearchBox(bench.search, "the best numbers")
         self.body.addWidget(self.searching)
@@ -93,11 +111,12 @@ class PackPanel(StepPanel):
         self._bar = CostBar(theme)
         self._where = label("", "muted", 12)
         self._advice = label("", "", 12)
+        self._doubts = label("", "look", 12)
         self._status = label("", "look", 12)
         self._complaint = Complaint()
         self.body.addWidget(self._worst_heading)
         self.body.addLayout(row)
-        for widget in (self._bar, self._where, self._advice, self._status, self._complaint):
+        for widget in (self._bar, self._where, self._advice, self._doubts, self._status, self._complaint):
             self.body.addWidget(widget)
 
     @staticmethod
@@ -152,6 +171,13 @@ class PackPanel(StepPanel):
 
     def _keep(self) -> None:
         channel = self.channel
+        packed = packed_now(self.bench.job, channel)
+        doubts = doubts_about(self.bench.job, channel, packed)
+        if doubts and self._asked != packed.form:
+            self._asked = packed.form
+            self.refresh()
+            self._complaint.setText(f"{' '.join(doubts)} Keep them all the same?")
+            return
         try:
             self.bench.edit(f"{channel.tag}: packing", lambda job: keep_packing(job, channel.id, now()))
         except YardstickError as error:
@@ -197,10 +223,16 @@ class PackPanel(StepPanel):
         except YardstickError as error:
             self._complaint.setText(str(error))
         self.searching.show_now(channel.unit)
-        for button in (self.keep, self.copy, self.save):
-            button.setEnabled(packed is not None)
-        for widget in (self._worst, self._bound, self._worst_heading, self._where, self._bar, self._advice, self._ends):
+        why_not = _why_not_given_out(self.bench.job, channel) if packed is not None else ""
+        self.keep.setEnabled(packed is not None)
+        for button in (self.copy, self.save):
+            button.setEnabled(packed is not None and not why_not)
+            button.setToolTip(tip(why_not))
+        figures = (self._worst_heading, self._worst, self._bound, self._bar, self._where, self._advice, self._doubts)
+        for widget in (*figures, self._ends):
             widget.setVisible(packed is not None)
+        form = None if packed is None else packed.form
+        self._given.show_form(channel.pack_spec, form, pin=channel.path.pin_unit, unit=channel.unit)
         self.intro.setText(self._introduction(channel, packed))
         self._show_packed(channel, packed)
         self.others.show_packed(channel, packed)
@@ -210,6 +242,8 @@ class PackPanel(StepPanel):
         use = curve_in_use(self.bench.job, channel)
         if use is None:
             return ""
+        if channel.pack_spec.given:
+            return f"Numbers from elsewhere, measured against the {use.caption} curve."
         straight = packed is not None and not hasattr(packed.form.continuous(channel.path.converter.nominal), "signals")
         if straight and not is_straight(use.curve) and channel.pack_spec.form not in ("poly", "formula"):
             return "The curve bends, so one straight line costs what is stated below. A table of knots follows it."
@@ -237,7 +271,8 @@ class PackPanel(StepPanel):
     def _show_settings(self, channel: ContinuousChannel) -> None:
         spec = channel.pack_spec
         self._form.show_value(spec.form)
-        self._settings.show_record(spec, pin=channel.path.pin_unit, unit=channel.unit)
+        end = channel.path.node_units[0] if spec.ends_at == "output" else channel.path.pin_unit
+        self._settings.show_record(spec, pin=channel.path.pin_unit, unit=channel.unit, end=end)
         unfolded = self.more.isChecked() or is_rarely_set(spec)
         self.more.setVisible(has_rare_rows(spec) and not is_rarely_set(spec))
         self.more.setText("Fewer settings" if self.more.isChecked() else "More settings: ends, limits, a wanted error")
@@ -245,6 +280,8 @@ class PackPanel(StepPanel):
         self._rare.show_record(spec, pin=channel.path.pin_unit, unit=channel.unit)
         self._shared.setVisible(bool(spec.shared_with) or (unfolded and is_placed(spec)))
         self._shared.show_values(", ".join(self.bench.job.channel(one).tag for one in spec.shared_with))
+        self._table.setVisible(spec.form == "knots" and spec.spacing == "own")
+        self._table.show_rows([x for x, _ in spec.own_knots], [y for _, y in spec.own_knots])
         self._positions.setVisible(
             spec.spacing == "fixed" and bool(clamp_words(spec)) and spec.form not in ("ends", "span")
         )
@@ -269,9 +306,8 @@ class PackPanel(StepPanel):
 
     def _show_cost(self, channel: ContinuousChannel, packed: Packed) -> None:
         cost = cost_of(self.bench.job, channel, packed)
-        worst = worst_of(packed)
         self._worst.setText(cost.words if cost.is_exact else f"{cost.words} {channel.unit}")
-        share = "" if cost.is_exact else f"{significant(worst.percent_of_span, 2)} % of span"
+        share = "" if cost.is_exact else f"{significant(packed.worst.percent_of_span, 2)} % of span"
         is_proven = cost.bound is not None and not cost.is_exact
         bound = f"none can do better than {cost.beside(cost.bound or 0.0)}" if is_proven else ""
         self._bound.setText(bound or share)
@@ -280,10 +316,14 @@ class PackPanel(StepPanel):
         self._bar.show_cost(cost, self.theme)
         self._where.setText(places_of(channel, packed))
         spec = channel.pack_spec
+        doubts = doubts_about(self.bench.job, channel, packed)
+        self._doubts.setText(" ".join(doubts))
+        self._doubts.setVisible(bool(doubts))
         said = [
             fewer_knots(self.bench.job, channel, packed),
             enough_digits(self.bench.job, channel, spec),
             single_precision(channel, packed.form),
+            implied_digit(channel, packed.form),
         ]
         self._advice.setText(" ".join(text for text in said if text))
         self._advice.setVisible(bool(self._advice.text()))
@@ -293,7 +333,8 @@ class PackPanel(StepPanel):
         record = self.bench.job.pack_of(channel.id)
         stale = stale_pack(self.bench.job, channel)
         same = record is not None and record.form == packed.form and record.unit == channel.unit and not stale
-        self.keep.setText("Kept for the controller" if same else "Keep for the controller")
+        asked = "Keep all the same" if self._asked == packed.form and not same else "Keep for the controller"
+        self.keep.setText("Kept for the controller" if same else asked)
         stale_curve = stale_fit(self.bench.job, channel)  # packing it again would change nothing
         self.keep.setEnabled(not same and not stale_curve)
         if record is None:
@@ -308,6 +349,12 @@ class PackPanel(StepPanel):
         self._status.setText(text)
         self._status.setProperty("role", "good" if same else "look")
         self._status.style().polish(self._status)
+
+
+def _why_not_given_out(job: Job, channel: ContinuousChannel) -> str:
+    """Why numbers that would be made now are neither copied nor saved; empty if they are."""
+    stale = stale_fit(job, channel)
+    return f"The curve is out of date: {', '.join(stale)}. Choose it anew at Fit first." if stale else ""
 
 
 def _between_rows(curve: AnyCurve) -> str:

@@ -30,9 +30,21 @@ def is_placed(spec: PackSpec) -> bool:
     return _table(spec) and spec.spacing in ("best", "even")
 
 
-_steps_values = _forms("knots", "ends", "span", "ratio")
+_steps_values = _forms("knots", "ends", "span", "normal", "ratio")
+_by_signals = _forms("ends", "integers")
+
+
+def _of_implied(spec: PackSpec) -> str:
+    """What is typed into the controller for 12.5."""
+    return f"12.5 is {12.5 * 10**spec.implied_decimals:.0f} to the controller." if spec.implied_decimals else ""
+
 
 FORM_ROWS = (
+    FieldRow("Ends given", ("ends_at",), kind="choice", only_if=_by_signals, choices=(
+        ("pin", "at the input's pin"), ("output", "at the transducer"),
+    )),
+    FieldRow("Signal ends", ("signal_low", "signal_high"), suffix="{end}", between="to", optional=True, hint="auto",
+        only_if=_by_signals),
     FieldRow("Made of", ("code_of",), kind="choice", only_if=lambda spec: spec.form in ("st", "c"), choices=(
         (None, "what the curve needs"), ("slope", "slope and offset"), ("knots", "a table of knots"),
         ("poly", "a polynomial"), ("ratio", "an integer ratio"), ("fixed", "fixed point"),
@@ -45,12 +57,15 @@ FORM_ROWS = (
         only_if=is_placed),
     FieldRow("Value step", ("value_step",), suffix="{unit}", optional=True, hint="any",
         only_if=lambda spec: _steps_values(spec) and not is_placed(spec)),
+    FieldRow("Implied decimals", ("implied_decimals",), kind="whole", optional=True, hint="auto",
+        only_if=lambda spec: spec.form in ("knots", "integers"), note=_of_implied),
     FieldRow("Decimals", ("decimals",), kind="whole", optional=True, hint="all", only_if=_forms(*_STRAIGHT)),
     FieldRow("Or digits", ("significant",), kind="whole", optional=True, hint="all",
         only_if=lambda spec: spec.form in _STRAIGHT[:3] and spec.decimals is None),
     FieldRow("Integers", ("int_bits",), kind="choice", choices=((16, "16 bits"), (32, "32 bits")),
-        only_if=_forms("ratio", "fixed")),
-    FieldRow("Division", ("rounding",), kind="choice", only_if=_forms("ratio"), choices=(
+        only_if=_forms("ratio", "fixed", "integers")),
+    FieldRow("Rounding", ("rounding",), kind="choice", only_if=lambda spec: _forms("ratio", "integers")(spec) or (
+        spec.form == "knots" and spec.implied_decimals is not None), choices=(
         ("nearest", "to nearest"), ("truncate", "cuts off"), ("floor", "towards below"),
     )),
     FieldRow("Order", ("order",), kind="choice", only_if=_forms("ratio"), choices=(
@@ -74,21 +89,24 @@ RARE_ROWS = (
     FieldRow("Or within ±", ("max_error",), suffix="{unit}", optional=True, hint="any",
         only_if=lambda spec: is_placed(spec) and spec.spacing == "best"),
     FieldRow("Signal ends", ("signal_low", "signal_high"), suffix="{pin}", between="to", optional=True, hint="auto",
-        only_if=lambda spec: spec.form in ("ends", "span") or is_placed(spec)),
+        only_if=lambda spec: spec.form in ("span", "normal") or is_placed(spec)),
     FieldRow("Limits", ("limit_low", "limit_high"), suffix="{unit}", between="to", optional=True, hint="none",
         only_if=lambda spec: spec.form == "slope" or _table(spec)),
 )  # fmt: skip
-_RARE = ("max_error", "signal_low", "signal_high", "limit_low", "limit_high")
+
+
+def _rare_rows(spec: PackSpec) -> list[FieldRow]:
+    return [row for row in RARE_ROWS if row.only_if is None or row.only_if(spec)]
 
 
 def is_rarely_set(spec: PackSpec) -> bool:
     """Whether one of the settings is made that few need."""
-    return any(getattr(spec, name) is not None for name in _RARE)
+    return any(getattr(spec, name) is not None for row in _rare_rows(spec) for name in row.names)
 
 
 def has_rare_rows(spec: PackSpec) -> bool:
     """Whether a form has such settings at all."""
-    return any(row.only_if is None or row.only_if(spec) for row in RARE_ROWS)
+    return bool(_rare_rows(spec))
 
 
 def clamp_words(spec: PackSpec) -> str:

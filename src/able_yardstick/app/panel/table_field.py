@@ -1,25 +1,30 @@
-"""A table of the data sheet as text: typed, or pasted with as many columns as the sheet prints."""
+"""A table as text: typed, or pasted with as many columns as a data sheet prints."""
 
 from collections.abc import Callable, Sequence
 
 from PySide6.QtWidgets import QComboBox, QGridLayout, QPlainTextEdit, QPushButton, QWidget
 
-from ....core.words.errors import BadTable, YardstickError
-from ....files.tables import TextGrid, parse_grid, pick
-from ...frame.theme import font
-from ...panel.fields import FieldBase, label
-from ...panel.record_form import plain
+from ...core.words.errors import BadTable, YardstickError
+from ...files.tables import TextGrid, parse_grid, pick
+from ..frame.theme import font
+from .fields import FieldBase, label
+from .record_form import plain
 
 
 class TableField(FieldBase):
     """Rows of signal and value. With more than two columns the two that are meant are chosen, with their units."""
 
-    def __init__(self, put: Callable[[Sequence[float], Sequence[float], str, str], None]) -> None:
+    def __init__(
+        self,
+        put: Callable[[Sequence[float], Sequence[float], str, str], None],
+        name: str = "Table of the data sheet: signal and value",
+        hint: str = "Paste the sheet's columns: signal, value; more if it prints several units",
+    ) -> None:
         super().__init__("")
         self._put = put
         self.text = QPlainTextEdit()
-        self.text.setPlaceholderText("Paste the sheet's columns: signal, value; more if it prints several units")
-        self.text.setAccessibleName("Table of the data sheet: signal and value")
+        self.text.setPlaceholderText(hint)
+        self.text.setAccessibleName(name)
         self.text.setFont(font(12))
         self.text.setFixedHeight(150)
         self.text.setTabChangesFocus(True)
