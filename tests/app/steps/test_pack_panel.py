@@ -2,6 +2,7 @@
 
 import pytest
 from acting import enter, field_named, go, pick, press, words
+from PySide6.QtCore import Qt
 from PySide6.QtGui import QGuiApplication
 
 from able_yardstick.core.job.channels import change_channel
@@ -87,3 +88,16 @@ def test_a_calibration_that_stops_short_of_the_range_is_said_before_it_is_kept(w
     panel = go(window, "PT-201", "pack")
     said = "the range goes from 0 to 350: what is shown beyond rests on nothing that was seen" in words(panel)
     assert said == (range_high == 350.0)
+
+
+@pytest.mark.parametrize(
+    ("typed", "kind"),
+    [("at 4 ma", "ends"), ("decimal point display", "integers"), ("rows", "knots"), ("norm", "normal")],
+)
+def test_a_form_is_found_by_what_its_owners_call_it(window, qtbot, typed, kind):
+    window.bench.select("pt-201")
+    window.find_field.setFocus()
+    qtbot.keyClicks(window.find_field, typed)
+    qtbot.keyClick(window.find_field, Qt.Key.Key_Return)
+    assert window.bench.continuous.pack_spec.form == kind
+    assert window.bench.step == "pack"

@@ -17,6 +17,7 @@ class CommandEntry(NamedTuple):
     shortcut: str
     act: Callable[[], None]
     enabled: bool = True
+    also: str = ""  # other words that find it
 
 
 def entries_of(actions: Sequence[QAction]) -> list[CommandEntry]:
@@ -103,7 +104,7 @@ class FindField(QLineEdit):
         words = self.text().casefold().split()
         self.list.clear()
         for entry in self._entries():
-            if all(word in f"{entry.words} {entry.shortcut}".casefold() for word in words):
+            if all(word in f"{entry.words} {entry.shortcut} {entry.also}".casefold() for word in words):
                 item = QTreeWidgetItem([entry.words, entry.shortcut])
                 item.setTextAlignment(1, Qt.AlignmentFlag.AlignRight)
                 item.setData(0, Qt.ItemDataRole.UserRole, entry)

@@ -44,7 +44,7 @@ from ..centre.sight import Sight
 from ..panel.fields import restyle
 from ..panel.step_panel import StepPanel
 from ..steps.all_steps import STEPS
-from .find import CommandEntry, FindField, entries_of
+from .find import CommandEntry, FindField
 from .plain_text import PlainLabel, caption, tip
 from .ruler import StepRuler
 from .settings import Settings
@@ -97,7 +97,7 @@ class MainWindow(QMainWindow):
 
     def __init__(self, bench: Workbench, settings: Settings) -> None:
         super().__init__()
-        self.bench, self._settings = bench, settings
+        self.bench, self.settings = bench, settings
         self.theme: Theme = THEMES[settings.theme]
         self.sight = Sight(self)
         self.actions_list: list[QAction] = []
@@ -181,20 +181,9 @@ class MainWindow(QMainWindow):
         act("Quit", self.close, QKeySequence.StandardKey.Quit)
 
     def _entries(self) -> list[CommandEntry]:
-        found = entries_of(self.actions_list)
-        for channel in self.bench.job.channels:
-            words = f"Channel {channel.tag}  {channel.name}"
-            found.append(CommandEntry(words, "", partial(self.bench.select, channel.id)))
-        for aside in self.bench.job.document.set_aside:
-            words = f"Bring back {aside.tag}, set aside  {aside.name}"
-            found.append(CommandEntry(words, "", partial(self.bring_back, aside.id)))
-        from ...core.describe.catalogue import ENTRIES
+        from .entries import entries_for
 
-        for kind in ENTRIES:
-            found.append(CommandEntry(f"Add {kind.group.lower()}: {kind.title}", "", partial(self.add_from, kind)))
-        for path in self._settings.recent:
-            found.append(CommandEntry(f"Open {path.name}  {path.parent}", "", partial(self.open_job, path)))
-        return found
+        return entries_for(self)
 
     # -- building ---------------------------------------------------------------------------------------------------
 
@@ -320,7 +309,7 @@ class MainWindow(QMainWindow):
         self._checks.stop()  # the other channels' marks come after the plots
         QApplication.processEvents(QEventLoop.ProcessEventsFlag.ExcludeUserInputEvents)
         self.centre.build_plots()
-        state = self._settings.layout("plots")
+        state = self.settings.layout("plots")
         if not state.isEmpty():
             self.centre.splitter.restoreState(state)
         self._checks.start()
@@ -527,7 +516,7 @@ class MainWindow(QMainWindow):
         """What an empty job offers to begin with."""
         return Beginnings(
             self.paste_new, self.add, self.add_from, self.ask_open, self.open_job, self.open_demo,
-            lambda: [path for path in self._settings.recent if path != self.bench.path],
+            lambda: [path for path in self.settings.recent if path != self.bench.path],
         )  # fmt: skip
 
     def paste_new(self) -> None:
@@ -649,7 +638,7 @@ class MainWindow(QMainWindow):
     def _fill_job_menu(self) -> None:
         self._job_menu.clear()
         self._job_menu.addActions(self._job_actions)
-        recent = [path for path in self._settings.recent if path != self.bench.path]
+        recent = [path for path in self.settings.recent if path != self.bench.path]
         if recent:
             self._job_menu.addSeparator()
         for path in recent:
@@ -666,7 +655,7 @@ class MainWindow(QMainWindow):
         except BadJob as error:
             self._say(str(error), True)
             return False
-        self._settings.opened(path)
+        self.settings.opened(path)
         self.tell_read_only()
         return True
 
@@ -717,7 +706,7 @@ class MainWindow(QMainWindow):
     def set_theme(self, name: ThemeName) -> None:
         """Dress everything in a theme, and remember it."""
         self.theme = THEMES[name]
-        self._settings.theme = name
+        self.settings.theme = name
         application = QApplication.instance()
         assert isinstance(application, QApplication)
         dress(application, self.theme)
@@ -754,17 +743,17 @@ class MainWindow(QMainWindow):
     def _restore(self) -> None:
         self._show_theme()
         for name, restore in (("window", self.restoreGeometry), ("splitter", self.splitter.restoreState)):
-            state = self._settings.layout(name)
+            state = self.settings.layout(name)
             if not state.isEmpty():
                 restore(state)
 
     def closeEvent(self, event: QCloseEvent) -> None:
         """Remember the layout and let the file go."""
-        self._settings.keep_layout("window", self.saveGeometry())
-        self._settings.keep_layout("splitter", self.splitter.saveState())
+        self.settings.keep_layout("window", self.saveGeometry())
+        self.settings.keep_layout("splitter", self.splitter.saveState())
         if hasattr(self.centre, "splitter"):
-            self._settings.keep_layout("plots", self.centre.splitter.saveState())
-        self._settings.sync()
+            self.settings.keep_layout("plots", self.centre.splitter.saveState())
+        self.settings.sync()
         if self._live is not None:
             self._live.disconnect_all()
             self.rig.stop()

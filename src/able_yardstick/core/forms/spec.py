@@ -60,6 +60,10 @@ class PackSpec(Frozen):
     code_of: CodeOf | None = None  # None: what the curve needs
     given: tuple[tuple[str, Finite], ...] = ()  # numbers that somebody else made, by the form's names
 
+    def in_form(self, form: FormName) -> Self:
+        """The same settings for another form; numbers that somebody made for this one are dropped."""
+        return self.with_(form=form, given=())
+
     @field_validator("channel_name")
     @classmethod
     def _is_a_name(cls, name: str) -> str:

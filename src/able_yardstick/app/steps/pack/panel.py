@@ -54,9 +54,7 @@ class PackPanel(StepPanel):
         self._sight = sight
         self._knots: list[float] = []
         self._asked: AnyForm | None = None
-        self._form = ChoiceField(
-            "Numeric form", FORM_TITLES, lambda text: self._spec("form", {"form": text, "given": ()})
-        )
+        self._form = ChoiceField("Numeric form", FORM_TITLES, self._put_form)
         self._given = GivenBox(lambda numbers: self._spec("numbers from elsewhere", {"given": numbers}))
         self._table = TableField(
             lambda signals, values, *_units: self._spec(
@@ -139,6 +137,10 @@ class PackPanel(StepPanel):
         channel = self.channel
         spec = channel.pack_spec.with_(**fields)
         self.change(f"{channel.tag}: {what}", channel.with_(pack_spec=spec))
+
+    def _put_form(self, kind: str) -> None:
+        channel = self.channel
+        self.change(f"{channel.tag}: form", channel.with_(pack_spec=channel.pack_spec.in_form(kind)))  # type: ignore[arg-type]
 
     def _put_settings(self, fields: dict[str, object]) -> None:
         spec = self.channel.pack_spec
