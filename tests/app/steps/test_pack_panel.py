@@ -92,7 +92,7 @@ def test_a_calibration_that_stops_short_of_the_range_is_said_before_it_is_kept(w
 
 @pytest.mark.parametrize(
     ("typed", "kind"),
-    [("at 4 ma", "ends"), ("decimal point display", "integers"), ("rows", "knots"), ("norm", "normal")],
+    [("value at 4 mA", "ends"), ("decimal point display", "integers"), ("rows", "knots"), ("norm", "normal")],
 )
 def test_a_form_is_found_by_what_its_owners_call_it(window, qtbot, typed, kind):
     window.bench.select("pt-201")
