@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 
 from ..curves import AnyCurve
 from ..words.errors import TooFewReadings, YardstickError
+from ..words.numerals import plain_decimals
 from .doubt import Doubts
 from .fitted import FitSpec, Fitted, student_quantile
 from .kinds import DEGREES, TITLES, ModelName
@@ -21,6 +22,8 @@ SIMPLEST_FIRST: tuple[ModelName, ...] = (
     "line", "beta", "platinum", "steinhart-hart", "poly2", "poly3", "poly4", "poly5", "table"
 )  # fmt: skip
 _SIGNIFICANT = 0.95
+_LAST_DIGITS = 1e-12  # of the span of the references: what reckoning leaves
+_MANY = 1000
 
 
 class Candidate(NamedTuple):
@@ -122,7 +125,7 @@ def simplest(
     if not usable:
         return None
     if tolerance is None:
-        return _by_significance(usable)
+        return _by_significance(rows, usable, signal, reference)
     inside = [row for row in usable if _stays_within(row, tolerance)]
     if not inside:
         best = min(usable, key=_largest)
@@ -175,34 +178,63 @@ def _largest(row: Candidate) -> float:
     return row.fitted.largest_error if row.fitted else float("inf")
 
 
-def _by_significance(usable: list[Candidate]) -> Choice:
-    """Terms are added while the one more, or the one after it, is more than chance."""
-    orders = [row for row in usable if row.model in DEGREES] or usable
-    at, said = 0, "there are too few readings to test for a bend"
+def _by_significance(rows: Sequence[Candidate], usable: list[Candidate], signal: Array, reference: Array) -> Choice:
+    """Terms are added while the one more, or the one after it, is more than chance, whether that curve turns or not."""
+    orders = sorted((row for row in rows if row.model in DEGREES and row.fitted), key=lambda row: DEGREES[row.model])
+    if not orders or orders[0].model != "line":
+        return Choice(usable[0], "no straight line can be had to compare it with")
+    at, said, floor = 0, "there are too few readings to test for a bend", _least_scatter(reference)
     for n in range(1, len(orders)):
-        ratio = _last_term(orders[n])
-        if ratio is None:
+        ratio = _last_term(orders[n], floor)
+        if ratio is None or _largest(orders[at]) <= _LAST_DIGITS * float(np.ptp(reference)):
             break
         if ratio[0] > ratio[1]:
             at = n
             what = "bend" if n == 1 else f"{orders[n].title.lower()}'s term"
-            said = f"the {what} is {ratio[0]:.1f} times its standard error: more than chance"
+            said = f"the {what} is {_times(ratio[0])} times its standard error: more than chance"
         elif at == 0 and n == 1:
-            said = f"the bend is {ratio[0]:.1f} times its standard error: no more than chance"
+            said = f"the bend is {_times(ratio[0])} times its standard error: no more than chance"
         if n - at >= 2:
             break
-    return Choice(orders[at], said)
+    found = orders[at]
+    if found.usable:
+        return Choice(found, said)
+    others = [row for row in usable if row.model != "line"] or usable
+    closest = min(others, key=lambda row: _missed(row, signal, reference))
+    return Choice(closest, f"{said}, but that curve turns; of those that do not, this one misses left-out stops least")
 
 
-def _last_term(row: Candidate) -> tuple[float, float] | None:
-    """The highest term in standard errors, and how many are more than chance; None where that is not known."""
+def _missed(row: Candidate, signal: Array, reference: Array) -> float:
+    """By how much a curve misses stops that are left out of it; its largest error where that cannot be tried."""
+    missed = cross_validated(signal, reference, row.fitted) if row.fitted and row.model in (*DEGREES, "table") else None
+    return _largest(row) if missed is None else missed
+
+
+def _times(ratio: float) -> str:
+    return f"{ratio:.1f}" if ratio < _MANY else f"over {_MANY}"
+
+
+def _least_scatter(reference: Array) -> float:
+    """What references scatter at least, where they were written to a last decimal (JCGM 100:2008, F.2.2.1)."""
+    decimals = max(plain_decimals(float(value)) for value in reference)
+    written = 10.0**-decimals / np.sqrt(12) if decimals else 0.0  # of whole numbers nobody knows how whole they are
+    return float(max(written, _LAST_DIGITS * np.ptp(reference)))
+
+
+def _last_term(row: Candidate, floor: float) -> tuple[float, float] | None:
+    """The highest term in standard errors, and how many are more than chance; None where that is not known.
+
+    Readings are taken to scatter by `floor` besides what the curve misses them by.
+    """
     solution = row.fitted.solution if row.fitted else None
-    if solution is None or solution.dof < 1:
+    if row.fitted is None or solution is None or solution.dof < 1:
         return None
     last = np.zeros((1, len(solution.coefficients) - solution.first_power))
     last[0, -1] = 1.0
     spread = solution.spread(last)
     if spread is None:
         return None
-    ratio = abs(solution.coefficients[-1]) / spread[0] if spread[0] > 0 else np.inf
+    scatter = row.fitted.residual_sd or 0.0
+    error = spread[0] * np.hypot(scatter, floor) / scatter if scatter > 0 else 0.0
+    ratio = abs(solution.coefficients[-1]) / error if error > 0 else np.inf
     return float(ratio), student_quantile(_SIGNIFICANT, solution.dof)
