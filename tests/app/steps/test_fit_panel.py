@@ -265,3 +265,32 @@ def test_numbers_that_show_the_calibration_itself_are_called_exact(window):
     assert "exact" in texts(panel)
     assert "shows the calibration itself" in words(panel)
     assert "of span" not in words(panel)
+
+
+def test_an_assumed_reading_is_named_with_what_it_costs_and_its_origin_can_be_set_right(window, qtbot):
+    panel = go(window, "IT-207", "gather")
+    for n, (reference, raw) in enumerate(((0, "0.00"), (20, "2.00"), (40, "4.00"))):
+        pick_in(panel.form.origin.box, "assumed" if n == 0 else "measured")
+        panel.form.reference.setText(str(reference))
+        panel.form.raw.setText(raw)
+        qtbot.mouseClick(panel.form.button, Qt.MouseButton.LeftButton)
+    fit = go(window, "IT-207", "fit")
+    assert "Linearity is assumed: one reading is itself assumed." in fit.standing.text()
+    assert "Were the one at 0 A off by 1 % of span, the curve would be off by 0.83 % at" in fit.standing.text()
+    panel = go(window, "IT-207", "gather")
+    panel.table.select_readings({window.bench.job.amended("it-207", "gather")[0].reading.id})
+    menu = panel.table.menu()
+    assert [one.text() for one in menu.actions() if one.isChecked()] == ["direction not stated", "assumed"]
+    next(one for one in menu.actions() if one.text() == "measured").trigger()
+    assert window.bench.job.amended("it-207", "gather")[0].reading.origin == "measured"
+
+
+def test_what_was_said_of_one_channels_reading_is_not_said_of_the_next_ones(window):
+    panel = go(window, "IT-207", "gather")
+    pick_in(panel.form.origin.box, "assumed")
+    panel = go(window, "PT-201", "gather")
+    assert panel.form.origin.box.currentData() == "measured"
+
+
+def pick_in(box, value):
+    box.setCurrentIndex(box.findData(value))

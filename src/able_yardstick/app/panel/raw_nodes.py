@@ -21,9 +21,9 @@ class NodeChoice(NamedTuple):
         """Names the choice."""
         return f"{self.node} {self.unit}"
 
-    def raw(self, value: float) -> Raw:
-        """A raw value read there."""
-        return Raw(mean=value, node=self.node, unit=self.unit)
+    def raw(self, value: float, digit: float | None = None) -> Raw:
+        """A raw value read there; `digit` is the step of its last digit, in the same unit."""
+        return Raw(mean=value, node=self.node, unit=self.unit, digit=digit)
 
 
 def node_choices(channel: ContinuousChannel) -> list[NodeChoice]:

@@ -13,7 +13,7 @@ from ...core.job.entries import exclude as exclude_edit
 from ...core.job.entries import include
 from ...core.journal.reading import Raw, Reading
 from ...core.words.errors import YardstickError
-from ...core.words.numerals import counted, parse_number
+from ...core.words.numerals import counted, last_digit, parse_number, plain_decimals
 from ...core.words.record import InvalidRecord, first_complaint
 from ...files.tables import read_text
 from ..frame.theme import Theme
@@ -22,11 +22,8 @@ from . import import_dialog
 from .fields import ChoiceField, Complaint, Entry, label
 from .import_dialog import RAW, REFERENCE, SHOWN, ColumnRole, ImportDialog
 from .raw_nodes import NodeChoice, node_choices
-from .readings_table import ReadingsModel, ReadingsTable, excluded_reason
+from .readings_table import DIRECTIONS, ORIGINS, ReadingsModel, ReadingsTable, excluded_reason
 from .step_panel import StepPanel
-
-ORIGINS = [("measured", "measured"), ("rated", "rated, by a sheet"), ("assumed", "assumed")]
-DIRECTIONS = [("not stated", "direction not stated"), ("up", "↑ going up"), ("down", "↓ coming down")]
 
 
 class Seen(NamedTuple):
@@ -85,7 +82,7 @@ class ReadingForm(QWidget):
         """Take the reading typed; on a refusal what was typed stays."""
         try:
             chosen = next(choice for choice in self._choices if choice.key == self.node.box.currentData())
-            raw = chosen.raw(parse_number(self.raw.text())) if self.raw.text().strip() else None
+            raw = self._typed_raw(chosen) if self.raw.text().strip() else None
             shown = parse_number(self.shown.text()) if self.shown.text().strip() else None
             seen = Seen(
                 parse_number(self.reference.text()), raw, shown, self.direction.box.currentData(),
@@ -99,10 +96,20 @@ class ReadingForm(QWidget):
         self.clear()
         self.reference.setFocus()
 
+    def _typed_raw(self, chosen: NodeChoice) -> Raw:
+        text = self.raw.text()
+        return chosen.raw(parse_number(text), last_digit(text))
+
     def clear(self) -> None:
         """Make room for the next reading; where and which way it is read stays."""
         for entry in (self.reference, self.raw, self.shown):
             entry.clear()
+
+    def forget(self) -> None:
+        """Begin anew, with another channel: what it was said of the last one's readings is not said of this one's."""
+        self.clear()
+        for choice in (self.direction, self.origin):
+            choice.box.setCurrentIndex(0)
 
 
 class ReadingsPanel(StepPanel):
@@ -177,7 +184,7 @@ class ReadingsPanel(StepPanel):
     def forget(self) -> None:
         """Drop what was typed and not taken."""
         super().forget()
-        self.form.clear()
+        self.form.forget()
         self.reason.clear()
         self.complain("")
 
@@ -251,8 +258,10 @@ class ReadingsPanel(StepPanel):
     def take_rows(self, dialog: ImportDialog, source: str) -> None:
         """Capture what a dialog understood. Raises: what the model refuses."""
         readings = []
-        for row in dialog.taken():
-            raw = dialog.node.raw(row.raw) if row.raw is not None else None
+        taken = dialog.taken()
+        digit = 10.0 ** -max((plain_decimals(row.raw) for row in taken if row.raw is not None), default=0)
+        for row in taken:
+            raw = dialog.node.raw(row.raw, digit) if row.raw is not None else None
             where = f"{source}, line {row.line}"
             seen = Seen(row.reference, raw, row.shown)
             readings.append(self._reading(seen, (dialog.unit, dialog.shown_unit), where))

@@ -1,6 +1,7 @@
 """The table of readings or checks: sorted by a heading, corrected in place, excluded with a reason."""
 
 from collections.abc import Callable
+from functools import partial
 from typing import Any, Literal, NamedTuple
 
 from PySide6.QtCore import (
@@ -11,8 +12,8 @@ from PySide6.QtCore import (
     QSortFilterProxyModel,
     Qt,
 )
-from PySide6.QtGui import QBrush, QColor, QFont
-from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableView
+from PySide6.QtGui import QBrush, QColor, QContextMenuEvent, QFont
+from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QMenu, QTableView
 
 from ...core.document.channel import ContinuousChannel
 from ...core.gather.points import pins_of_rows
@@ -29,6 +30,8 @@ ColumnKey = Literal["number", "reference", "raw", "shown", "direction"]
 Numbers = list[float | None]
 ARROWS = {"up": "↑", "down": "↓", "not stated": "·"}
 _WAYS = ("up", "down", "not stated")
+ORIGINS = [("measured", "measured"), ("rated", "rated, by a sheet"), ("assumed", "assumed")]
+DIRECTIONS = [("not stated", "direction not stated"), ("up", "↑ going up"), ("down", "↓ coming down")]
 _TURNED = {"not stated": "up", "up": "down", "down": "not stated"}
 
 
@@ -219,10 +222,14 @@ class ReadingsModel(QAbstractTableModel):
     def turn(self, rows: list[int]) -> None:
         """Mark readings as up, down or neither, in turn."""
         if rows:
-            turned = _TURNED[self._rows[rows[0]].reading.direction]
-            ids = [self._rows[n].reading.id for n in rows]
-            amendments = [Amendment(reading=one, made=now(), kind="correct", direction=turned) for one in ids]
-            self._bench.try_edit("direction of readings", lambda job: amend(job, amendments))
+            self.mark(rows, direction=_TURNED[self._rows[rows[0]].reading.direction])
+
+    def mark(self, rows: list[int], **figures: Any) -> None:
+        """Set the direction or the origin of readings beside them."""
+        ids = [self._rows[n].reading.id for n in rows]
+        amendments = [Amendment(reading=one, made=now(), kind="correct", **figures) for one in ids]
+        if amendments:
+            self._bench.try_edit("correction of readings", lambda job: amend(job, amendments))
 
 
 class ReadingsTable(QTableView):
@@ -254,6 +261,28 @@ class ReadingsTable(QTableView):
             header.setSectionResizeMode(n, QHeaderView.ResizeMode.Fixed if narrow else QHeaderView.ResizeMode.Stretch)
             if narrow:
                 self.setColumnWidth(n, 36)
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        """What can be said of the selected readings."""
+        menu = self.menu()
+        if not menu.isEmpty():
+            menu.exec(event.globalPos())
+
+    def menu(self) -> QMenu:
+        """Which way the selected readings were taken, and where their figures are from; empty without any."""
+        menu = QMenu(self)
+        rows = self.selected_rows()
+        if not rows:
+            return menu
+        reading = self.source.row(rows[0]).reading
+        for name, choices in (("direction", DIRECTIONS), ("origin", ORIGINS)):
+            if not menu.isEmpty():
+                menu.addSeparator()
+            for value, words in choices:
+                action = menu.addAction(words, partial(self.source.mark, rows, **{name: value}))
+                action.setCheckable(True)
+                action.setChecked(value == getattr(reading, name))
+        return menu
 
     def selected_rows(self) -> list[int]:
         """Rows of the model that are selected."""

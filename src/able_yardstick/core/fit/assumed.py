@@ -25,6 +25,9 @@ def assumed_of(inputs: FitInputs) -> str:
     """Why the shape of a curve is only assumed; empty where the readings bear it out."""
     if not inputs.stops:
         return "nothing was gathered"
+    if inputs.assumed_rows:
+        count = len(inputs.assumed_rows)
+        return "one reading is itself assumed" if count == 1 else f"{count} readings are themselves assumed"
     stops = max(inputs.stops) + 1
     if stops < 3:
         return "there is only one stop" if stops == 1 else "two stops lie on any line"

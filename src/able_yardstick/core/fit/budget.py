@@ -27,6 +27,7 @@ from .scatter import scatter_of
 
 Array = NDArray[np.float64]
 _PLACES, _BEYOND_PLACES = 15, 6  # at which U is reckoned along the reach, and beyond it on either side
+_FINER = 0.1  # of a count: a digit so fine adds nothing
 _BEND_MARGIN = 1.5  # how much larger the bend between two rows may be than that seen at them
 
 
@@ -61,6 +62,8 @@ def fit_budget(inputs: FitInputs, fitted: Fitted, pin: float) -> FitBudget | Non
         remarks.append("The reference's uncertainty is not known for every reading, so U leaves it out.")
     slope = abs(float(fitted.curve.slope(pin)))
     others.append(Contribution.limit("one count", inputs.half_step, inputs.pin_unit, slope))
+    if inputs.half_digit > _FINER * inputs.half_step:
+        others.append(Contribution.limit("last digit typed", inputs.half_digit, inputs.pin_unit, slope))
     others += _path(inputs, fitted, pin, remarks)
     others += _between(fitted, pin)
     others += _beyond(inputs, fitted, pin, remarks)

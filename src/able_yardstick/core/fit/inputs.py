@@ -10,7 +10,7 @@ from ..document.channel import ContinuousChannel
 from ..document.nominal import nominal_curve, zero_of
 from ..document.once import once_per_slice
 from ..gather.points import Points, points_of
-from ..gather.reading_doubts import doubts_of, instrument_of, reference_standard
+from ..gather.reading_doubts import doubts_of, half_digit_of, instrument_of, reference_standard
 from ..job.job import Job
 from ..journal.reading import Amended
 from ..path.signal_path import Path
@@ -45,8 +45,9 @@ class FitInputs(Frozen):
 
     `stops` (n,) are the stops that the readings repeat; the two doubts are standard uncertainties (n,), None where one
     reading's is not known or none shall count. `two_points` are rows; `zero` is signal and value; `nominal` the
-    described curve in `unit`. For what U is made of: the rows of the least certain reference, half a step of the
-    converter in `pin_unit`, and the channel's parts where some reading did not go through all of them (`left_out`).
+    described curve in `unit`; `assumed_rows` are readings that nobody took. For what U is made of: the rows of the
+    least certain reference, half a step of the converter in `pin_unit`, half a step of the last digit typed in the same
+    unit, and the channel's parts where some reading did not go through all of them (`left_out`).
     """
 
     unit: str
@@ -54,6 +55,7 @@ class FitInputs(Frozen):
     signal: tuple[Reckoned, ...] = ()
     reference: tuple[Reckoned, ...] = ()
     stops: tuple[int, ...] = ()
+    assumed_rows: tuple[int, ...] = ()
     reference_doubt: tuple[Reckoned, ...] | None = None
     signal_doubt: tuple[Reckoned, ...] | None = None
     settings: FitSettings = FitSettings()
@@ -63,6 +65,7 @@ class FitInputs(Frozen):
     element: Element | None = None
     reference_rows: tuple[Contribution, ...] | None = None
     half_step: Reckoned = 0.0
+    half_digit: Reckoned = 0.0
     left_out: ContinuousChannel | None = None
 
     @property
@@ -132,6 +135,7 @@ def fit_inputs(job: Job, channel: ContinuousChannel) -> FitInputs:
         signal=tuple(points.signal.tolist()),
         reference=tuple(points.reference.tolist()),
         stops=tuple(repeats_of(channel, points).tolist()),
+        assumed_rows=tuple(n for n, row in enumerate(points.rows) if row.reading.origin == "assumed"),
         reference_doubt=_column(None if doubts is None else doubts.reference),
         signal_doubt=_column(None if doubts is None else doubts.signal),
         settings=channel.fit_settings.with_(weigh="own uncertainty"),  # which the doubts say already
@@ -141,6 +145,7 @@ def fit_inputs(job: Job, channel: ContinuousChannel) -> FitInputs:
         element=_element(channel),
         reference_rows=_reference_rows(job, channel, points),
         half_step=channel.path.converter.resolution / 2,
+        half_digit=half_digit_of(channel, points.rows),
         left_out=channel.bare if any(row.reading.stimulated in _LEFT_OUT for row in points.rows) else None,
     )
 

@@ -1,12 +1,15 @@
 """How far each reading may be trusted, from what was kept with it: its reference, its window, the converter's steps."""
 
+from collections.abc import Sequence
+
 import numpy as np
 from numpy.typing import NDArray
 
 from ..document.channel import ContinuousChannel
 from ..document.reference import Reference
 from ..job.job import Job
-from ..journal.reading import Amended
+from ..journal.reading import Amended, Raw
+from ..path.node import Met
 from ..path.pin import pin_per_raw
 from ..regression.doubt import Doubts
 
@@ -29,6 +32,23 @@ def reference_standard(job: Job, channel: ContinuousChannel, row: Amended) -> fl
     else:
         return None
     return found if np.isfinite(found) else None
+
+
+def half_digit_of(channel: ContinuousChannel, rows: Sequence[Amended]) -> float:
+    """Half a step of the last digit that signals were typed with, in the pin's unit; 0 where none was typed.
+
+    Noughts at the end are often left out: of readings met alike the longest tells. A count has the converter's step.
+    """
+    typed: dict[Met, list[Raw]] = {}
+    for row in rows:
+        raw = row.reading.raw
+        if raw is not None and raw.digit is not None and raw.node != "counts":
+            typed.setdefault(raw.met, []).append(raw)
+    halves = [
+        min(raw.digit for raw in raws if raw.digit) / 2 * pin_per_raw(channel.path, raws[0].mean, met, channel.around)
+        for met, raws in typed.items()
+    ]
+    return float(max(halves, default=0.0))
 
 
 def doubts_of(job: Job, channel: ContinuousChannel, rows: tuple[Amended, ...]) -> Doubts | None:

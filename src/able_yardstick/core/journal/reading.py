@@ -12,22 +12,27 @@ from ..path.pin import true_pin
 from ..path.signal_path import Path
 from ..units.conditions import NOMINAL, Conditions
 from ..words.errors import TooFewReadings
-from ..words.record import Finite, Frozen
+from ..words.record import Finite, Frozen, added_later
 from .sample import Series
 
 Direction = Literal["up", "down", "not stated"]
 Purpose = Literal["gather", "prove"]
+Origin = Literal["measured", "rated", "assumed"]
 Stimulated = Literal["whole loop", "at the terminal", "transducer alone", "not stated"]
 
 
 class Raw(Frozen):
-    """A signal as it was read: mean of `count` samples at one node of the path, in the unit written."""
+    """A signal as it was read: mean of `count` samples at one node of the path, in the unit written.
+
+    `digit` is the step of the last digit, where it was typed.
+    """
 
     mean: Finite
     node: Node = "pin"
     unit: str = "V"
     spread: Finite | None = Field(default=None, ge=0)
     count: int = Field(default=1, ge=1)
+    digit: Finite | None = added_later(None, gt=0)
 
     @classmethod
     def from_series(cls, series: Series) -> Self:
@@ -80,7 +85,7 @@ class Reading(Frozen):
     shown_unit: str = ""
     direction: Direction = "not stated"
     stimulated: Stimulated = "not stated"
-    origin: Literal["measured", "rated", "assumed"] = "measured"
+    origin: Origin = "measured"
     source: str = "typed"
     orientation: str = ""  # of a device with several axes: which one was loaded, and how
     conditions: Conditions = NOMINAL
@@ -111,6 +116,7 @@ class Amendment(Frozen):
     raw_mean: Finite | None = None
     shown: Finite | None = None
     direction: Direction | None = None
+    origin: Origin | None = added_later(None)
 
     @model_validator(mode="after")
     def _exclusion_has_a_reason(self) -> Self:
@@ -152,6 +158,8 @@ def _corrected(reading: Reading, amendment: Amendment) -> Reading:
         changes["shown_unit"] = reading.shown_unit or reading.reference_unit
     if amendment.direction is not None:
         changes["direction"] = amendment.direction
+    if amendment.origin is not None:
+        changes["origin"] = amendment.origin
     if amendment.raw_mean is not None and reading.raw is not None:
         changes["raw"] = reading.raw.with_(mean=amendment.raw_mean)
     return reading.with_(**changes)

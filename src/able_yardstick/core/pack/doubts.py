@@ -3,6 +3,7 @@
 import numpy as np
 
 from ..document.channel import ContinuousChannel
+from ..fit.inputs import fit_inputs
 from ..job.in_force import curve_in_use
 from ..job.job import Job
 from ..words.numerals import decimals_for, fixed, significant
@@ -12,8 +13,16 @@ _REACHED = 0.1  # of the span: how far from an end of the range the calibration 
 
 
 def doubts_about(job: Job, channel: ContinuousChannel, packed: Packed) -> tuple[str, ...]:
-    """An error above the one allowed and by how much, and a range that the calibration does not cover."""
-    return tuple(text for text in (_too_large(job, channel, packed), _too_short(job, channel)) if text)
+    """An error above the one allowed and by how much, a range that is not covered, readings that nobody took."""
+    found = (_too_large(job, channel, packed), _too_short(job, channel), _assumed(job, channel))
+    return tuple(text for text in found if text)
+
+
+def _assumed(job: Job, channel: ContinuousChannel) -> str:
+    record = job.fit_of(channel.id)
+    if record is None or record.fitted.spec.model == "nominal" or not fit_inputs(job, channel).assumed_rows:
+        return ""
+    return "The curve rests on a reading that was only assumed."
 
 
 def _too_large(job: Job, channel: ContinuousChannel, packed: Packed) -> str:

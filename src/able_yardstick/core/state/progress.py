@@ -8,7 +8,7 @@ import numpy as np
 from ..document.channel import AnyChannel, ConstantChannel, ContinuousChannel, WiredChannel
 from ..document.once import once_per_slice
 from ..document.register_constant import field_verdicts
-from ..fit.inputs import repeats_of
+from ..fit.inputs import fit_inputs, repeats_of
 from ..gather.points import points_of
 from ..job.job import Job
 from ..prove.checks import checks_of, proof_of, was_shown
@@ -169,6 +169,8 @@ def _fit(job: Job, channel: ContinuousChannel) -> StepProgress:
     reasons = stale_fit(job, channel)
     if reasons:
         return StepProgress("fit", "stale", GRADUATIONS, ", ".join(reasons))
+    if record.fitted.spec.model != "nominal" and fit_inputs(job, channel).assumed_rows:
+        return StepProgress("fit", "begun", GRADUATIONS // 2, "curve chosen, but it rests on an assumed reading")
     return StepProgress("fit", "proven", GRADUATIONS, "curve chosen")
 
 

@@ -62,6 +62,12 @@ def plain_decimals(value: float) -> int:
     return max(len(mantissa.partition(".")[2]) - int(exponent or 0), 0)
 
 
+def last_digit(text: str) -> float:
+    """What one step of the last digit of a typed number is: 0.01 of 2.50, 1 of 250; the number must be one."""
+    mantissa, _, exponent = _plain_digits(text.strip(), "either").lower().partition("e")
+    return float(10.0 ** (int(exponent or 0) - len(mantissa.partition(".")[2])))
+
+
 def parse_number(text: str, decimal: Literal[".", ",", "either"] = "either") -> float:
     """The number in `text`, as typed by a person: 1 250,5 or 1'250.5 or −3 or 2.5e-3.
 

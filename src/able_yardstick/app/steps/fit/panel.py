@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QPlainTextEdit, QPushButton, 
 from ....core.document.channel import ContinuousChannel
 from ....core.document.nominal import nominal_curve, zero_of
 from ....core.fit.assumed import standing_of
+from ....core.fit.assumption_cost import assumption_cost
 from ....core.fit.budget import FitBudget, fit_budget, reach_of
 from ....core.fit.inputs import fit_inputs
 from ....core.fit.linearity import ReadingRun, linearity_of
@@ -35,6 +36,7 @@ from ...panel.step_panel import StepPanel
 from .rows import CandidateRow, Sizes
 from .words import equation, introduction, reach_sentence, spread_sentence
 from .worth import (
+    assumption_sentences,
     budget_rows,
     coefficients_text,
     growth_sentence,
@@ -321,7 +323,7 @@ class FitPanel(StepPanel):
         if there and fitted is not None:
             worth = worth_in(fit_inputs(job, channel), fitted)
             self.worth.setText(worth_sentences(fitted, worth, self._least_aicc(channel), channel.unit))
-        self._show_standing(channel, bool(points.rows))
+        self._show_standing(channel, bool(points.rows), fitted)
         directions = tuple(row.reading.direction for row in points.rows)
         stops = fit_inputs(job, channel).repeats
         run = ReadingRun(points.signal, points.reference, directions, channel.range, nominal_curve(channel), stops)
@@ -332,10 +334,12 @@ class FitPanel(StepPanel):
         self.linearity_says.setVisible(bool(found.terms))
         self.linearity_says.setText(found.says)
 
-    def _show_standing(self, channel: ContinuousChannel, any_readings: bool) -> None:
+    def _show_standing(self, channel: ContinuousChannel, any_readings: bool, fitted: Fitted | None) -> None:
         standing = standing_of(self.bench.job, channel)
         assumed = f"Linearity is assumed: {standing.assumed}." if standing.assumed and any_readings else ""
-        self.standing.setText(" ".join(part for part in (assumed, standing.more) if part))
+        costs = () if fitted is None else assumption_cost(fit_inputs(self.bench.job, channel), fitted.spec.model)
+        parts = (assumed, assumption_sentences(costs, channel.unit), standing.more)
+        self.standing.setText(" ".join(part for part in parts if part))
         self.standing.setVisible(bool(self.standing.text()))
 
     def _least_aicc(self, channel: ContinuousChannel) -> tuple[str, float] | None:

@@ -1,8 +1,11 @@
 """What a curve is worth, in figures: linearity, the budget of U, the tests, the coefficients with their covariance."""
 
+from collections.abc import Sequence
+
 import numpy as np
 
 from ....core.document.channel import ContinuousChannel
+from ....core.fit.assumption_cost import AssumptionCost
 from ....core.fit.budget import FitBudget, Reach
 from ....core.fit.linearity import Linearity
 from ....core.regression.fitted import Fitted
@@ -99,6 +102,15 @@ def _lack_of_fit(worth: Worth) -> str:
     chance = "under 0.1 %" if test.chance < 0.001 else f"{significant(100 * test.chance, 2)} %"
     said = "more than chance: the curve misses the stops" if test.is_significant else "no more than chance"
     return f"Lack of fit: {figures}, probability {chance}, {said}."
+
+
+def assumption_sentences(costs: Sequence[AssumptionCost], unit: str) -> str:
+    """What an assumed reading that is off by 1 % of the span would make of the curve."""
+    return " ".join(
+        f"Were the one at {significant(cost.reference, 4)} {unit} off by 1 % of span, the curve would be off by "
+        f"{significant(100 * cost.share, 2)} % at {significant(cost.value, 4)}."
+        for cost in costs
+    )
 
 
 def coefficients_text(fitted: Fitted) -> str:
