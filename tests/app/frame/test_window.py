@@ -92,7 +92,7 @@ def test_an_entry_out_of_range_says_why_nothing_follows_and_moves_nothing(window
     qtbot.keyClick(rule.readout("quantity"), Qt.Key.Key_Escape)
     assert not complaint.isVisible()
     type_into(qtbot, rule.readout("pin"), "x")
-    assert complaint.text().startswith("Expected a number, found “x”.")
+    assert complaint.text().startswith("Expected a number, with or without its unit, found “x”.")
 
 
 def test_the_hairline_is_dragged_and_stepped(window, qtbot):

@@ -66,7 +66,7 @@ def spec_of(job, **fields):
 def test_a_table_that_is_already_in_the_controller_is_pasted(window):
     panel = go(window, "AT-208", "pack")
     pick(field_named(panel, "Knots"), "own")
-    panel._table.text.setPlainText("0\t0\n2.5\t8\n5\t21")
+    panel.own_table.text.setPlainText("0\t0\n2.5\t8\n5\t21")
     press(panel, "Take these rows")
     assert window.bench.continuous.pack_spec.own_knots == ((0.0, 0.0), (2.5, 8.0), (5.0, 21.0))
     assert len(cells(panel)) == 3

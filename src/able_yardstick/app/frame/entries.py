@@ -1,17 +1,39 @@
 """All that “find or do” lists: commands, channels, kinds of transducers, numeric forms, recent jobs."""
 
 from functools import partial
-from typing import TYPE_CHECKING
+from pathlib import Path
+from typing import TYPE_CHECKING, Protocol
+
+from PySide6.QtGui import QAction
 
 from ...core.forms.spec import FormName
 from ...core.job.channels import change_channel
 from .find import CommandEntry, entries_of
+from .settings import Settings
+from .workbench import Workbench
 
 if TYPE_CHECKING:
-    from .window import MainWindow
+    from ...core.describe.catalogue import Starter
 
 
-def entries_for(window: "MainWindow") -> list[CommandEntry]:
+class Doer(Protocol):
+    """What the entries do their work with: the window."""
+
+    bench: Workbench
+    settings: Settings
+    actions_list: list[QAction]
+
+    def bring_back(self, channel_id: str) -> None:
+        """Bring back a channel that was set aside."""
+
+    def add_from(self, entry: "Starter") -> None:
+        """Add a channel of a kind."""
+
+    def open_job(self, path: Path) -> None:
+        """Open a job."""
+
+
+def entries_for(window: Doer) -> list[CommandEntry]:
     """What can be found and done now."""
     job = window.bench.job
     found = entries_of(window.actions_list)
@@ -24,7 +46,7 @@ def entries_for(window: "MainWindow") -> list[CommandEntry]:
     return [*found, *_kinds(window), *_forms(window), *_recent(window)]
 
 
-def _kinds(window: "MainWindow") -> list[CommandEntry]:
+def _kinds(window: Doer) -> list[CommandEntry]:
     from ...core.describe.catalogue import ENTRIES
 
     return [
@@ -32,7 +54,7 @@ def _kinds(window: "MainWindow") -> list[CommandEntry]:
     ]
 
 
-def _forms(window: "MainWindow") -> list[CommandEntry]:
+def _forms(window: Doer) -> list[CommandEntry]:
     """The numeric forms for the channel looked at, found also by what their owners call them."""
     if window.bench.continuous is None:
         return []
@@ -47,7 +69,7 @@ def _forms(window: "MainWindow") -> list[CommandEntry]:
     ]
 
 
-def _pack_as(window: "MainWindow", kind: FormName) -> None:
+def _pack_as(window: Doer, kind: FormName) -> None:
     channel = window.bench.continuous
     if channel is None:
         return
@@ -56,7 +78,7 @@ def _pack_as(window: "MainWindow", kind: FormName) -> None:
     window.bench.go("pack")
 
 
-def _recent(window: "MainWindow") -> list[CommandEntry]:
+def _recent(window: Doer) -> list[CommandEntry]:
     return [
         CommandEntry(f"Open {path.name}  {path.parent}", "", partial(window.open_job, path))
         for path in window.settings.recent

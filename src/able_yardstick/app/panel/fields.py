@@ -7,11 +7,13 @@ from PySide6.QtCore import QEvent, Qt, Signal
 from PySide6.QtGui import QGuiApplication, QKeyEvent, QKeySequence
 from PySide6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLabel, QLineEdit, QToolButton, QVBoxLayout, QWidget
 
+from ...core.units.typed import number_in
 from ...core.words.errors import YardstickError
 from ..frame.plain_text import PlainLabel
 from ..frame.theme import bold, font
 
 LABEL_WIDTH = 104
+_JOINING = ("to", "and", "at", "±")  # between two numbers of one unit
 
 
 def label(text: str, role: str = "", size: int = 13) -> QLabel:
@@ -256,7 +258,7 @@ class TextField(FieldBase):
             self._refuse("Something is needed here. Type it, or press Escape to go back.")
             return
         try:
-            self._put(*texts)
+            self._put(*(self._in_own_unit(n, text) for n, text in enumerate(texts)))
         except YardstickError as error:
             self._refuse(str(error))
             return
@@ -265,6 +267,12 @@ class TextField(FieldBase):
             restyle(entry, "wrong", False)
         self.fail("")
         self._shown = texts
+
+    def _in_own_unit(self, part: int, text: str) -> str:
+        """A number typed with a unit as one in the unit that stands beside its line; any other text as it is."""
+        between = self._between[part].text() if part < len(self._between) else ""
+        unit = between if between and between not in _JOINING else "" if self._suffix is None else self._suffix.text()
+        return text if not unit else number_in(text, unit)
 
     def _refuse(self, text: str) -> None:
         for entry in self.entries:

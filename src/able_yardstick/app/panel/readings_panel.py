@@ -12,8 +12,9 @@ from ...core.document.channel import ContinuousChannel
 from ...core.job.entries import exclude as exclude_edit
 from ...core.job.entries import include
 from ...core.journal.reading import Raw, Reading
+from ...core.units.typed import number_and_unit, typed_in
 from ...core.words.errors import YardstickError
-from ...core.words.numerals import counted, last_digit, parse_number, plain_decimals
+from ...core.words.numerals import counted, parse_number, plain_decimals
 from ...core.words.record import InvalidRecord, first_complaint
 from ...files.tables import read_text
 from ..frame.theme import Theme
@@ -83,9 +84,9 @@ class ReadingForm(QWidget):
         try:
             chosen = next(choice for choice in self._choices if choice.key == self.node.box.currentData())
             raw = self._typed_raw(chosen) if self.raw.text().strip() else None
-            shown = parse_number(self.shown.text()) if self.shown.text().strip() else None
+            shown = self._in_unit(self.shown) if self.shown.text().strip() else None
             seen = Seen(
-                parse_number(self.reference.text()), raw, shown, self.direction.box.currentData(),
+                self._in_unit(self.reference), raw, shown, self.direction.box.currentData(),
                 self.origin.box.currentData(),
             )  # fmt: skip
             self._panel.take_one(seen)
@@ -97,8 +98,12 @@ class ReadingForm(QWidget):
         self.reference.setFocus()
 
     def _typed_raw(self, chosen: NodeChoice) -> Raw:
-        text = self.raw.text()
-        return chosen.raw(parse_number(text), last_digit(text))
+        return chosen.raw(*typed_in(self.raw.text(), chosen.unit))
+
+    def _in_unit(self, entry: Entry) -> float:
+        number, unit = number_and_unit(entry.text())
+        value = parse_number(number)
+        return self._panel.channel.in_unit(value, unit)[0] if unit else value
 
     def clear(self) -> None:
         """Make room for the next reading; where and which way it is read stays."""

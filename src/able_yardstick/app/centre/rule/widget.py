@@ -23,7 +23,8 @@ from PySide6.QtWidgets import QLineEdit, QWidget
 from ....core.document.channel import ContinuousChannel, TwoStateChannel, WiredChannel
 from ....core.state.scales import Scale, ScaleKey, pin_for
 from ....core.units.electrical import signal_gain
-from ....core.words.errors import BadTable, YardstickError
+from ....core.units.typed import number_and_unit
+from ....core.words.errors import YardstickError
 from ....core.words.numerals import parse_number
 from ...frame.plain_text import tip as as_tip
 from ...frame.theme import Theme, bold, font
@@ -172,12 +173,7 @@ class Rule(QWidget):
     def _typed(self, key: ScaleKey, text: str) -> float:
         """The value typed, in the scale's unit; it may carry one of its own. Raises: YardstickError."""
         assert self._content is not None
-        digits = len(text.rstrip()) - next(
-            (n for n, sign in enumerate(reversed(text.rstrip())) if sign.isdigit() or sign == "."), len(text.rstrip())
-        )
-        number, unit = text[:digits], text[digits:].strip()
-        if not number.strip():
-            raise BadTable(f"Expected a number, found “{text.strip()}”. Type one, with or without its unit.")
+        number, unit = number_and_unit(text)
         value = parse_number(number)
         if not unit:
             return value

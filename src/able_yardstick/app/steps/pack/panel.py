@@ -56,7 +56,7 @@ class PackPanel(StepPanel):
         self._asked: AnyForm | None = None
         self._form = ChoiceField("Numeric form", FORM_TITLES, self._put_form)
         self._given = GivenBox(lambda numbers: self._spec("numbers from elsewhere", {"given": numbers}))
-        self._table = TableField(
+        self.own_table = TableField(
             lambda signals, values, *_units: self._spec(
                 "knots", {"own_knots": tuple(zip(signals, values, strict=True))}
             ),
@@ -73,8 +73,8 @@ class PackPanel(StepPanel):
         self.more.setObjectName("quiet")
         self.more.toggled.connect(lambda _on: self.refresh())
         for widget in (
-            self._form, self._settings, self._given, self._table, self._positions, self._clamp, self.more, self._rare,
-            self._shared,
+            self._form, self._settings, self._given, self.own_table, self._positions, self._clamp, self.more,
+            self._rare, self._shared,
         ):  # fmt: skip
             self.body.addWidget(widget)
         self.searching = SearchBox(bench.search, "the best numbers")
@@ -282,8 +282,8 @@ class PackPanel(StepPanel):
         self._rare.show_record(spec, pin=channel.path.pin_unit, unit=channel.unit)
         self._shared.setVisible(bool(spec.shared_with) or (unfolded and is_placed(spec)))
         self._shared.show_values(", ".join(self.bench.job.channel(one).tag for one in spec.shared_with))
-        self._table.setVisible(spec.form == "knots" and spec.spacing == "own")
-        self._table.show_rows([x for x, _ in spec.own_knots], [y for _, y in spec.own_knots])
+        self.own_table.setVisible(spec.form == "knots" and spec.spacing == "own")
+        self.own_table.show_rows([x for x, _ in spec.own_knots], [y for _, y in spec.own_knots])
         self._positions.setVisible(
             spec.spacing == "fixed" and bool(clamp_words(spec)) and spec.form not in ("ends", "span")
         )

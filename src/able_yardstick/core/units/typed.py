@@ -1,0 +1,65 @@
+"""A number as it is typed, with or without a unit of its own."""
+
+import re
+from typing import NamedTuple
+
+from ..words.errors import BadTable, UnitMismatch
+from ..words.numerals import last_digit, parse_number, shortened
+from .conversion import affine, parse_unit
+
+_LONGEST = 100
+_NUMBER_AND_UNIT = re.compile(
+    r"\s*([+\-−–]?(?:\d[\d\u2009\u202f\u00a0 '’.,]*|[.,]\d+)(?:[eE][+\-−]?\d{1,3})?)\s*((?:[^\W\d_]|[%°µΩ‰]).*?)?\s*"
+)
+
+
+class Typed(NamedTuple):
+    """A number in the unit asked for, and the step of its last digit there."""
+
+    value: float
+    digit: float
+
+
+def number_and_unit(text: str) -> tuple[str, str]:
+    """The two parts of a typed text; the unit is empty where none stands there.
+
+    Raises: BadTable if there is no number before it.
+    """
+    found = _NUMBER_AND_UNIT.fullmatch(text) if len(text) <= _LONGEST else None
+    if found is None:
+        raise BadTable(f"Expected a number, with or without its unit, found “{shortened(text.strip(), _LONGEST)}”.")
+    return found[1].strip(), found[2] or ""
+
+
+def number_in(text: str, unit: str) -> str:
+    """A typed text with a number and another unit as the number alone in `unit`; any other text as it is.
+
+    Raises: UnitMismatch if the two measure different things.
+    """
+    found = _NUMBER_AND_UNIT.fullmatch(text) if len(text) <= _LONGEST else None
+    if found is None or not found[2] or found[2] == unit or not _is_unit(unit) or not _is_unit(found[2]):
+        return found[1] if found is not None and found[2] == unit else text
+    return f"{typed_in(text, unit).value:.15g}"
+
+
+def _is_unit(text: str) -> bool:
+    try:
+        parse_unit(text)
+    except UnitMismatch:
+        return False
+    return True
+
+
+def typed_in(text: str, unit: str) -> Typed:
+    """A typed number in a unit: 956 mV in V is 0.956. Raises: BadTable, UnitMismatch with the unit that would fit."""
+    number, written = number_and_unit(text)
+    value, digit = parse_number(number), last_digit(number)
+    if not written or written == unit:
+        return Typed(value, digit)
+    try:
+        gain, offset = affine(written, unit)
+    except UnitMismatch as error:
+        raise UnitMismatch(
+            f"“{written}” was typed where {unit} is expected: {error}", found=written, expected=unit
+        ) from error
+    return Typed(gain * value + offset, abs(gain) * digit)
