@@ -65,6 +65,7 @@ FIRST_SIZE = (1280, 800)
 _FRAME = QSize(4, 32)  # what a window manager puts around it, about
 _SPLIT = [226, 696, 358]
 _BETWEEN_CHECKS_MS = 20
+_FIRST_CHECK_MS = 100
 
 
 def _sources(window: "MainWindow") -> StepPanel:
@@ -312,7 +313,7 @@ class MainWindow(QMainWindow):
         state = self.settings.layout("plots")
         if not state.isEmpty():
             self.centre.splitter.restoreState(state)
-        self._checks.start()
+        QTimer.singleShot(_FIRST_CHECK_MS, self, self._check_what_is_left)  # once the plots are painted
 
     def build_all(self) -> None:
         """All of it at once, for those who look at it rather than wait for it."""
