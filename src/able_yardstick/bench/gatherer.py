@@ -6,7 +6,7 @@ import numpy as np
 
 from ..core.document.channel import ContinuousChannel, PlantState, WiredChannel
 from ..core.document.reference import Reference
-from ..core.document.stop_plan import Stop
+from ..core.document.stop_plan import Stop, is_at
 from ..core.gather.gathering import Circumstances, Watched, WindowPair, reading_of, reference_in_value, watch
 from ..core.gather.steady import rule_for
 from ..core.job.job import Job
@@ -81,7 +81,7 @@ class Gatherer:
             if now - began < rule.window_s:
                 continue
             watched = watch(channel, pair_of(raw, reference, 2 * rule.window_s), instrument, rule, now)
-            if watched.is_steady and watched.is_at(stop.value, channel.span):
+            if watched.is_steady and is_at(stop, watched.mean, channel.span):
                 shown = self._hub.of_channel(channel.id, "shown")
                 value = shown_over(shown, now - rule.window_s, now)
                 unit = "" if shown is None else shown.feed.unit

@@ -5,6 +5,7 @@ from typing import NamedTuple
 from ...core.document.channel import ContinuousChannel
 from ...core.journal.reading import Raw
 from ...core.path.node import Node
+from ...core.units.typed import row_in
 
 _SMALLER = {"V": "mV", "Hz": "kHz"}
 
@@ -20,6 +21,13 @@ class NodeChoice(NamedTuple):
     def key(self) -> str:
         """Names the choice."""
         return f"{self.node} {self.unit}"
+
+    def typed(self, text: str) -> Raw:
+        """What was typed of a raw signal read there: one value, or several in a row. Raises: BadTable, UnitMismatch."""
+        row = row_in(text, self.unit)
+        return Raw(
+            mean=row.mean, node=self.node, unit=self.unit, spread=row.spread, count=row.samples, digit=row.digit
+        )  # fmt: skip
 
     def raw(self, value: float, digit: float | None = None) -> Raw:
         """A raw value read there; `digit` is the step of its last digit, in the same unit."""

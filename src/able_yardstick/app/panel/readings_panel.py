@@ -12,7 +12,7 @@ from ...core.document.channel import ContinuousChannel
 from ...core.job.entries import exclude as exclude_edit
 from ...core.job.entries import include
 from ...core.journal.reading import Raw, Reading
-from ...core.units.typed import number_and_unit, typed_in
+from ...core.units.typed import number_and_unit
 from ...core.words.errors import YardstickError
 from ...core.words.numerals import counted, parse_number, plain_decimals
 from ...core.words.record import InvalidRecord, first_complaint
@@ -49,6 +49,8 @@ class ReadingForm(QWidget):
         grid.setVerticalSpacing(4)
         self.reference, self.raw, self.shown = Entry(), Entry(), Entry()
         self._units: list[QLabel] = []
+        self.raw.setPlaceholderText("2.51; 2.52")
+        self.raw.setToolTip("One value, or several in a row with semicolons: their mean and spread are kept")
         for row, (entry, title) in enumerate(zip((self.reference, self.raw, self.shown), words, strict=True)):
             entry.setAccessibleName(title)
             entry.returnPressed.connect(self.add)
@@ -83,7 +85,7 @@ class ReadingForm(QWidget):
         """Take the reading typed; on a refusal what was typed stays."""
         try:
             chosen = next(choice for choice in self._choices if choice.key == self.node.box.currentData())
-            raw = self._typed_raw(chosen) if self.raw.text().strip() else None
+            raw = chosen.typed(self.raw.text()) if self.raw.text().strip() else None
             shown = self._in_unit(self.shown) if self.shown.text().strip() else None
             seen = Seen(
                 self._in_unit(self.reference), raw, shown, self.direction.box.currentData(),
@@ -96,9 +98,6 @@ class ReadingForm(QWidget):
         self._panel.complain("")
         self.clear()
         self.reference.setFocus()
-
-    def _typed_raw(self, chosen: NodeChoice) -> Raw:
-        return chosen.raw(*typed_in(self.raw.text(), chosen.unit))
 
     def _in_unit(self, entry: Entry) -> float:
         number, unit = number_and_unit(entry.text())

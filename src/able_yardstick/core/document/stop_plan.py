@@ -8,6 +8,8 @@ from pydantic import Field
 
 from ..words.record import Finite, Frozen
 
+_NEAR_SHARE = 0.05  # of the span
+
 
 class Stop(NamedTuple):
     """A value to go to, in the channel's unit, and the way it is reached."""
@@ -55,6 +57,11 @@ def directed(values: tuple[float, ...]) -> Iterator[Stop]:
             yield Stop(value, "up" if value > before else "down")
         else:
             yield Stop(value, "not stated")
+
+
+def is_at(stop: Stop, value: float, span: float) -> bool:
+    """Whether a value, in the stop's unit, was taken at it: within a share of the span."""
+    return abs(value - stop.value) <= _NEAR_SHARE * span
 
 
 class Refusal(NamedTuple):

@@ -16,6 +16,7 @@ from .points import points_of
 
 Array = NDArray[np.float64]
 _CLEAR = 4.0
+_COUNTS = 2.0  # of the converter: what one signal may hide
 _NEAR_SHARE = 0.05  # of the span: how near two readings lie to be compared
 _ALLOWED_SHARE = 0.005  # of the span, where no tolerance is stated
 _END_WEIGHT = 1.6  # a gap at an end of the range is bridged by extrapolation
@@ -42,7 +43,7 @@ def conflicts_of(job: Job, channel: ContinuousChannel) -> tuple[Conflict, ...]:
 
     Compared are neighbours in the order of the signal, and of the reference; what the tolerance and the readings' own
     spread allow is no contradiction. Readings on the way up and on the way down may differ by hysteresis: by twice
-    that.
+    that. One and the same signal with two references is a contradiction whatever the tolerance.
     """
     points = points_of(job, channel)
     if len(points.rows) < 2:
@@ -50,10 +51,14 @@ def conflicts_of(job: Job, channel: ContinuousChannel) -> tuple[Conflict, ...]:
     slope = _slope(points.signal, points.reference)
     if slope == 0:
         return ()
+    numbers = {row.reading.id: n for n, row in enumerate(job.amended(channel.id, "gather"), 1)}
     seen = [
-        _Seen(row.reading.id, row.reading.direction, float(pin), float(value), _noise_value(channel, row, abs(slope)))
+        _Seen(
+            row.reading.id, numbers[row.reading.id], row.reading.direction, float(pin), float(value),
+            _noise_value(channel, row, abs(slope)),
+        )
         for row, pin, value in zip(points.rows, points.signal, points.reference, strict=True)
-    ]
+    ]  # fmt: skip
     allowed = channel.allowed_error() or _ALLOWED_SHARE * channel.span
     found: dict[tuple[str, str], Conflict] = {}
     for ordered in (sorted(seen, key=lambda one: one.pin), sorted(seen, key=lambda one: one.value)):
@@ -65,9 +70,10 @@ def conflicts_of(job: Job, channel: ContinuousChannel) -> tuple[Conflict, ...]:
 
 
 class _Seen(NamedTuple):
-    """A reading: its signal at the pin, its reference, and its noise in the channel's unit."""
+    """A reading: its row, its signal at the pin, its reference, and its noise in the channel's unit."""
 
     id: str
+    row: int
     direction: str
     pin: float
     value: float
@@ -91,15 +97,24 @@ def _noise_value(channel: ContinuousChannel, row: Amended, slope: float) -> floa
 def _between(channel: ContinuousChannel, one: _Seen, two: _Seen, slope: float, allowed: float) -> Conflict | None:
     """The conflict of two neighbours: how far their references differ from what their signals differ by."""
     by_signal, by_reference = (two.pin - one.pin) * slope, two.value - one.value
+    same = one.pin == two.pin
     near = min(abs(by_signal), abs(by_reference)) < _NEAR_SHARE * channel.span
     turned = {one.direction, two.direction} == {"up", "down"}
+    if same and not turned:
+        allowed = _COUNTS * channel.path.converter.resolution * abs(slope)
     limit = max(allowed * (2 if turned else 1), _CLEAR * float(np.hypot(one.noise, two.noise)))
     if not near or abs(by_reference - by_signal) <= limit:
         return None
     unit, pin_unit = channel.unit, channel.path.pin_unit
+    if same:
+        return Conflict(
+            one.id, two.id,
+            f"Rows {one.row} and {two.row} have the same signal, {significant(one.pin, 5)} {pin_unit}, but the "
+            f"reference said {significant(one.value, 5)} and {significant(two.value, 5)} {unit}",
+        )  # fmt: skip
     says = (
-        f"{significant(one.pin, 5)} and {significant(two.pin, 5)} {pin_unit} are as far apart as "
-        f"{significant(abs(by_signal), 3)} {unit}, but the reference said {significant(one.value, 5)} and "
+        f"Rows {one.row} and {two.row}: {significant(one.pin, 5)} and {significant(two.pin, 5)} {pin_unit} are as far "
+        f"apart as {significant(abs(by_signal), 3)} {unit}, but the reference said {significant(one.value, 5)} and "
         f"{significant(two.value, 5)} {unit}"
     )
     return Conflict(one.id, two.id, says)

@@ -9,17 +9,17 @@ from numpy.typing import NDArray
 from ..document.channel import ContinuousChannel
 from ..document.nominal import nominal_curve
 from ..document.reference import Reference
+from ..document.stop_plan import Stop
 from ..job.pins import pins_of
 from ..journal.reading import Direction, Raw, Reading, Stimulated
 from ..journal.sample import Series
 from ..units.conversion import affine_gain
 from ..words.errors import NotApplicable, TooFewReadings, UnitMismatch
-from ..words.numerals import counted
+from ..words.numerals import counted, significant
 from .steady import Steadiness, SteadyRule, steadiness
 
 Array = NDArray[np.float64]
 _LEAST_SAMPLES = 3
-_NEAR_SHARE = 0.05  # of the span
 _LEAST_SHARE = 0.6  # of the window that must have come
 
 
@@ -42,10 +42,10 @@ class Watched(NamedTuple):
         """Whether a reading may be taken."""
         return self.sensor.steady and (self.reference is None or self.reference.steady)
 
-    def is_at(self, value: float, span: float) -> bool:
-        """Whether the reference, or the sensor where none is live, is at a stop: within a share of the span."""
-        seen = self.sensor if self.reference is None else self.reference
-        return abs(seen.mean - value) <= _NEAR_SHARE * span
+    @property
+    def mean(self) -> float:
+        """What the reference says, or the sensor where none is live, in the channel's unit."""
+        return (self.sensor if self.reference is None else self.reference).mean
 
     @property
     def reason(self) -> str:
@@ -195,6 +195,15 @@ def reading_of(
         orientation=about.orientation,
         source=about.source,
         conditions=channel.conditions,
+    )
+
+
+def off_plan(channel: ContinuousChannel, reading: Reading, stop: Stop, at: int) -> str:
+    """What is said of a reading that was taken elsewhere than at the stop gone to."""
+    value = channel.in_unit(reading.reference, reading.reference_unit)[0]
+    return (
+        f"Kept at {significant(value, 5)} {channel.unit}, off the plan: stop {at + 1}, {significant(stop.value, 5)} "
+        f"{channel.unit}, stays open."
     )
 
 

@@ -1,6 +1,7 @@
 """A number as it is typed, with or without a unit of its own."""
 
 import re
+from statistics import fmean, stdev
 from typing import NamedTuple
 
 from ..words.errors import BadTable, UnitMismatch
@@ -11,6 +12,15 @@ _LONGEST = 100
 _NUMBER_AND_UNIT = re.compile(
     r"\s*([+\-−–]?(?:\d[\d\u2009\u202f\u00a0 '’.,]*|[.,]\d+)(?:[eE][+\-−]?\d{1,3})?)\s*((?:[^\W\d_]|[%°µΩ‰]).*?)?\s*"
 )
+
+
+class TypedRow(NamedTuple):
+    """The mean of values typed in a row, their spread (None of one), how many, and the step of their last digit."""
+
+    mean: float
+    spread: float | None
+    samples: int
+    digit: float
 
 
 class Typed(NamedTuple):
@@ -29,6 +39,14 @@ def number_and_unit(text: str) -> tuple[str, str]:
     if found is None:
         raise BadTable(f"Expected a number, with or without its unit, found “{shortened(text.strip(), _LONGEST)}”.")
     return found[1].strip(), found[2] or ""
+
+
+def row_in(text: str, unit: str) -> TypedRow:
+    """Values typed in a row with semicolons between them, in a unit. Raises: what `typed_in` does."""
+    found = [typed_in(part, unit) for part in text.split(";") if part.strip()] or [typed_in(text, unit)]
+    values = [one.value for one in found]
+    spread = stdev(values) if len(values) > 1 else None
+    return TypedRow(fmean(values), spread, len(values), min(one.digit for one in found))
 
 
 def number_in(text: str, unit: str) -> str:

@@ -1,4 +1,4 @@
-"""The live part of Gather: which stop to go to, how steady both are, and one key to take the reading."""
+"""The plan of Gather: which stop to go to; live also how steady both are, and one key to take the reading."""
 
 from PySide6.QtWidgets import QCheckBox, QFrame, QGridLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
@@ -19,7 +19,7 @@ _ARROWS = {"up": "↑", "down": "↓", "not stated": ""}
 
 
 class LiveGathering(QWidget):
-    """Seen while a source gives the channel's raw signal."""
+    """The stop to go to and the plan; what needs a live source is seen while one gives the channel's raw signal."""
 
     def __init__(self, bench: Workbench, session: GatherSession) -> None:
         super().__init__()
@@ -73,7 +73,10 @@ class LiveGathering(QWidget):
         self.steady = label("", "", 12)
         for widget in (self.where, self.go_to, self.warning):
             column.addWidget(widget)
-        column.addLayout(grid)
+        self._seen_live = QWidget()
+        grid.setContentsMargins(0, 0, 0, 0)
+        self._seen_live.setLayout(grid)
+        column.addWidget(self._seen_live)
         column.addWidget(self.steady)
         column.addWidget(self.instrument)
         return box
@@ -101,9 +104,10 @@ class LiveGathering(QWidget):
             (tare, self.session.tare),
         ):  # fmt: skip
             button.clicked.connect(act)
+        self._live_buttons = (self.take, again, zero, tare)
         grid.addWidget(self.take, 0, 0, 1, 2)
         grid.addWidget(self.set_it, 0, 2)
-        for place, button in enumerate((before, again, after, zero, tare)):
+        for place, button in enumerate((before, after, again, zero, tare)):
             grid.addWidget(button, 1 + place // 3, place % 3)
         return grid
 
@@ -155,9 +159,12 @@ class LiveGathering(QWidget):
     def refresh(self) -> None:
         """Show the channel looked at, as it now is."""
         channel = self.session.channel
-        self.setVisible(channel is not None and self.session.raw is not None)
-        if channel is None or self.session.raw is None:
+        self.setVisible(channel is not None)
+        if channel is None:
             return
+        is_live = self.session.raw is not None
+        for widget in (self._seen_live, self.steady, self.by_itself, self.typed, *self._live_buttons):
+            widget.setVisible(is_live)
         plan = channel.stop_plan
         self.plan.show_values(", ".join(plain(value) for value in plan.typed) or str(plan.spread))
         self.cycles.show_values(str(plan.cycles), suffix="up and down" if plan.both_ways and not plan.typed else "")
@@ -170,7 +177,7 @@ class LiveGathering(QWidget):
 
     def _show_now(self) -> None:
         channel, session = self.session.channel, self.session
-        if channel is None or not self.isVisible():
+        if channel is None or self.isHidden():
             return
         stop, count = session.stop, len(session.stops)
         self.where.setText(f"Stop {session.at + 1} of {count}" if stop else f"All {count} stops are done")
@@ -185,7 +192,7 @@ class LiveGathering(QWidget):
         self.by_itself.setChecked(session.by_itself)
         mates = session.mates()
         self.with_mates.setText(f"Take {', '.join(mate.tag for mate in mates)} with it: the same stimulus")
-        self.with_mates.setVisible(bool(mates))
+        self.with_mates.setVisible(bool(mates) and session.raw is not None)
         self.with_mates.setChecked(session.with_mates)
         self._show_watched(channel)
         self._show_instrument()

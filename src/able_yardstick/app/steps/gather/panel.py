@@ -5,14 +5,17 @@ from typing import TYPE_CHECKING, get_args
 from ....core.document.channel import ContinuousChannel
 from ....core.fit.inputs import repeats_of
 from ....core.gather.advice import conflicts_of, next_stop
-from ....core.gather.gathering import referenced
+from ....core.gather.gathering import off_plan, referenced
+from ....core.gather.guard import refusals
 from ....core.gather.points import points_of
 from ....core.journal.reading import Reading, Stimulated
+from ....core.words.errors import NotApplicable
 from ....core.words.numerals import counted, fixed, significant
 from ...frame.theme import Theme, font
 from ...frame.workbench import Workbench
 from ...panel.fields import ChoiceField, heading, label
 from ...panel.readings_panel import ReadingsPanel, Seen
+from ...panel.readings_table import DIRECTIONS
 from ...panel.record_form import plain
 from ...panel.step_panel import PanelKey
 
@@ -35,6 +38,7 @@ class GatherPanel(ReadingsPanel):
 
         super().__init__(bench, theme)
         self.session = session
+        self._harmful: float | None = None
         self.live = LiveGathering(bench, session)
         self.stimulated = ChoiceField("Stimulated", STIMULATED, self._put_stimulated)
         self.instrument = ChoiceField("Typed values of", (), self._put_instrument)
@@ -63,12 +67,37 @@ class GatherPanel(ReadingsPanel):
         )  # fmt: skip
         return made.with_(**said.fields, stimulated=self.session.stimulated, orientation=self.session.orientation)
 
+    def take_one(self, seen: Seen) -> None:
+        """Capture one reading, at the stop gone to if it was taken there. Raises: what would harm, said once."""
+        self._refuse_harm(seen.reference)
+        session, channel, stop = self.session, self.channel, self.session.stop
+        reading = self._reading(seen, (channel.unit, channel.unit), "typed")
+        there = stop is not None and session.is_at_stop(channel, reading)
+        if stop is not None and there:
+            way = stop.direction if seen.direction == "not stated" else seen.direction
+            reading = reading.with_(direction=way, set_value=stop.value)
+        self.bench.capture([reading])
+        if stop is not None and there:
+            session.next()
+        elif stop is not None:
+            self.bench.said.emit(off_plan(channel, reading, stop, session.at), False)
+
+    def _refuse_harm(self, value: float) -> None:
+        """What would harm is taken down only as what happened already: when it is entered a second time."""
+        harm = [one.says for one in refusals(self.channel, value, None) if one.is_harm]
+        if harm and self._harmful != value:
+            self._harmful = value
+            raise NotApplicable(
+                f"{harm[0]}. If it happened already, press “{self.add_words}” once more to take it down."
+            )
+        self._harmful = None
+
     def take_key(self, key: PanelKey) -> bool:
-        """What the keys of the bench do here, while something is live."""
-        if self.session.live.is_on:
-            session = self.session
-            {"take": session.take, "repeat": session.repeat, "previous": session.previous, "next": session.next}[key]()
-        return self.session.live.is_on
+        """What the keys of the bench do here; without a live source a reading is taken as it is typed."""
+        session = self.session
+        take = session.take if session.live.is_on else self.form.add
+        {"take": take, "repeat": session.repeat, "previous": session.previous, "next": session.next}[key]()
+        return True
 
     def build_above_table(self) -> None:
         self._advice = label("", "muted", 12)
@@ -86,7 +115,8 @@ class GatherPanel(ReadingsPanel):
             return
         self.show_table(channel)
         self.live.refresh()
-        self._by_hand.setVisible(not self.live.isHidden())
+        self.form.direction.offer([("not stated", "as the plan goes"), *DIRECTIONS[1:]])
+        self._by_hand.setVisible(self.session.raw is not None)
         self.stimulated.show_value(self.session.stimulated)
         instruments = [(one.id, one.name) for one in self.bench.job.references]
         self.instrument.offer([("", "no instrument named"), *instruments])

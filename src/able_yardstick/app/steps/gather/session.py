@@ -9,8 +9,8 @@ from ....bench.hub import Live
 from ....core.document.channel import ContinuousChannel
 from ....core.document.reference import Reference
 from ....core.document.sources import ManualSource
-from ....core.document.stop_plan import Refusal, Stop
-from ....core.gather.gathering import Circumstances, Watched, reading_of, watch
+from ....core.document.stop_plan import Refusal, Stop, is_at
+from ....core.gather.gathering import Circumstances, Watched, off_plan, reading_of, watch
 from ....core.gather.guard import refusals
 from ....core.gather.steady import SteadyRule, rule_for
 from ....core.job.channels import change_channel
@@ -226,7 +226,7 @@ class GatherSession(QObject):
         channel, watched, stop = self.channel, self.watched, self.stop
         if channel is None or watched is None or stop is None:
             return False
-        return watched.is_at(stop.value, channel.span)
+        return is_at(stop, watched.mean, channel.span)
 
     def _may_take(self, rule: SteadyRule) -> bool:
         watched = self.watched
@@ -234,20 +234,29 @@ class GatherSession(QObject):
         return has_reference and self.is_there and self.waited_s > rule.window_s
 
     def take(self) -> None:
-        """Take the last window as a reading, for the mates too where that is wanted; on to the next stop."""
+        """Take the last window as a reading, for the mates too where that is wanted; on to the next stop.
+
+        What was taken elsewhere than at the stop is kept as what it is, and the stop stays open.
+        """
         channel, rule = self.channel, self.rule
         if channel is None or rule is None:
             return
         stop = self.stop
         try:
-            readings = [self._reading(one, rule, stop) for one in (channel, *(self.mates() if self.with_mates else ()))]
+            readings = [self._reading(one, rule) for one in (channel, *(self.mates() if self.with_mates else ()))]
+            there = stop is not None and self.is_at_stop(channel, readings[0])
+            if stop is not None and there:
+                at_it = {"direction": stop.direction, "set_value": stop.value}
+                readings = [readings[0].with_(**at_it), *(one.with_(direction=stop.direction) for one in readings[1:])]
             self._bench.capture(readings)
         except YardstickError as error:
             self.refused.emit(str(error))
             return
         self.refused.emit("")
         self.typed_reference = None
-        if stop is not None:
+        if stop is not None and not there:
+            self._bench.said.emit(off_plan(channel, readings[0], stop, self.at), False)
+        elif stop is not None:
             self.next()
             if self.by_itself and self.stop is not None and self.can_set():
                 self.set_stop()
@@ -255,6 +264,11 @@ class GatherSession(QObject):
                 self.by_itself = False
         self.taken.emit(readings[0])
         self.changed.emit()
+
+    def is_at_stop(self, channel: ContinuousChannel, reading: Reading) -> bool:
+        """Whether a reading was taken at the stop gone to, by its reference."""
+        value = channel.in_unit(reading.reference, reading.reference_unit)[0]
+        return self.stop is not None and is_at(self.stop, value, channel.span)
 
     def repeat(self) -> None:
         """Leave the last reading out as repeated, and go back to its stop."""
@@ -281,7 +295,7 @@ class GatherSession(QObject):
             )
             return
         try:
-            reading = self._reading(channel, rule, Stop(0.0, "not stated"), 0.0)
+            reading = self._reading(channel, rule, 0.0)
             self._bench.capture([reading.with_(source="load off, averaged", reference_id=None)])
         except YardstickError as error:
             self.refused.emit(str(error))
@@ -295,7 +309,7 @@ class GatherSession(QObject):
         if channel is None or rule is None:
             return
         try:
-            seen = self._reading(channel, rule, None, 0.0)
+            seen = self._reading(channel, rule, 0.0)
             assert seen.raw is not None  # a gathered one has it
             pin = seen.raw.at_pin(channel.path, channel.around)
             held = channel.with_(zero=(pin, 0.0))
@@ -309,9 +323,7 @@ class GatherSession(QObject):
             f"Tare: the line through a zero is held to {significant(pin, 5)} {unit}. Undo: Ctrl+Z.", False
         )
 
-    def _reading(
-        self, channel: ContinuousChannel, rule: SteadyRule, stop: Stop | None, typed: float | None = None
-    ) -> Reading:
+    def _reading(self, channel: ContinuousChannel, rule: SteadyRule, typed: float | None = None) -> Reading:
         raw, shown = self.live.raw(channel), self.live.shown(channel)
         if raw is None:
             raise NotApplicable(
@@ -324,14 +336,12 @@ class GatherSession(QObject):
         about = Circumstances(
             id=new_id(),
             captured=now(),
-            direction=stop.direction if stop is not None else "not stated",
             stimulated=self.stimulated,
             orientation=self.orientation,
             source=f"live, {raw.link.spec.name}",
             shown=shown_over(shown, end - rule.window_s, end),
             shown_unit="" if shown is None else shown.feed.unit,
             typed_reference=typed,
-            set_value=stop.value if stop is not None and channel == self.channel and self.is_there else None,
         )
         if raw.is_stale:
             raise NotApplicable(
