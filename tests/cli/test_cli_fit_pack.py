@@ -237,3 +237,24 @@ def test_generated_code_is_printed_whole(curve):
     assert text.count("{") == text.count("}")
     assert "Worst error" in text
     assert "END_FUNCTION" in run("pack", curve, "--form", "st")[1]
+
+
+def test_counts_stand_for_themselves_and_are_not_stretched_over_another_converter(tmp_path):
+    """605 of 4095 counts is 15: on ten bits the file is refused, on a full count of 27648 it stays 605."""
+    path = tmp_path / "counts.csv"
+    path.write_text("counts,value\n0,0\n605,15\n4095,100\n")
+    assert told("pack", path, "--form", "knots", "--knots", 3)["numbers"]["signals"] == [0.0, 605.0, 4095.0]
+    assert "counts from 0 to 4095, but the converter ends at 1023" in refused("pack", path, "--bits", 10)
+    seen = tmp_path / "seen.csv"
+    seen.write_text("605\n")
+    found = told("pack", path, "--form", "knots", "--knots", 3, "--full-count", 27648, "--emulate", seen)
+    assert found[0]["shown"] == pytest.approx(15.0, abs=1e-3)
+    fitted = tmp_path / "fit.json"
+    fitted.write_text(json.dumps(told("fit", path, "--model", "line")))
+    assert "the converter ends at 1023" in refused("pack", fitted, "--bits", 10)
+
+
+def test_integers_with_an_implied_decimal(curve):
+    found = told("pack", curve, "--form", "integers", "--implied-decimals", 1, "--round", "truncate")
+    assert found["numbers"]["implied_decimals"] == 1
+    assert found["numbers"]["rounding"] == "truncate"

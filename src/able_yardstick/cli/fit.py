@@ -8,7 +8,7 @@ import typer
 
 from ..core.regression.kinds import MODEL_NAMES
 from .output import AsJson, print_json
-from .points import told_where, two_columns
+from .points import signal_unit_of, told_where, two_columns
 
 if TYPE_CHECKING:
     import numpy as np
@@ -74,6 +74,7 @@ def fit(
             fitted = fit_curve(x, y, spec, doubts)
         worth = worth_of(x, y, fitted, doubts)
     found = {**_fit_data(fitted, reason, tolerance), **_worth_data(worth)}
+    found["signal_unit"] = signal_unit_of(points, signal)
     found["distrusted_lines"] = [lines[row] for row in fitted.distrusted]
     if as_json:
         print_json(found)

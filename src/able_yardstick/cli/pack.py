@@ -8,7 +8,7 @@ import typer
 
 from ..core.forms.spec import FORM_NAMES
 from .output import AsJson, print_json
-from .points import checked, curve_from, number_column
+from .points import checked, curve_from, number_column, signal_unit_of
 
 if TYPE_CHECKING:
     from ..core.curves import AnyCurve
@@ -77,6 +77,9 @@ def pack(
     ] = None,
     positions: Annotated[Path | None, typer.Option(help="File with the signals at which the knots must stand.")] = None,
     value_step: Annotated[float | None, typer.Option(help="Step of the values.")] = None,
+    implied_decimals: Annotated[
+        int | None, typer.Option(help="Of integers: low and high, or the values of a table.", min=0, max=9)
+    ] = None,
     limits: Annotated[str | None, typer.Option(help="Values the controller holds to, such as 0,250.")] = None,
     decimals: Annotated[int | None, typer.Option(help="Decimals of the constants; else all.", min=0, max=15)] = None,
     significant: Annotated[int | None, typer.Option(help="Significant digits of the constants.", min=1, max=15)] = None,
@@ -94,13 +97,17 @@ def pack(
         CodeOf | None, typer.Option(help="What a function is made of; else what the curve needs.")
     ] = None,
     bits: Annotated[int, typer.Option(help="Bits of the converter over that stretch.", min=1, max=24)] = 12,
+    full_count: Annotated[
+        int | None, typer.Option(help="Its full count, such as 27648; else 2^bits - 1.", min=1, max=2**24 - 1)
+    ] = None,
     clamp: Annotated[bool, typer.Option("--clamp", help="The controller holds values at the ends.")] = False,
     emulate: Annotated[Path | None, typer.Option(help="CSV with counts: print what would be shown for each.")] = None,
     as_json: AsJson = False,
 ) -> None:
     """Pack a curve for a controller; the exact worst error is measured at every count of the converter.
 
-    Count 0 stands for the lower signal end, the full count (2^bits - 1) for the upper.
+    Count 0 stands for the lower signal end, the full count for the upper. Where the signals are counts themselves (a
+    heading says so) each stands for itself.
     """
     from ..core.forms.spec import PackSpec
     from ..core.pack.around import Around, Named
@@ -108,14 +115,19 @@ def pack(
     from ..core.path.converter import Converter
 
     calibration = curve_from(curve)
+    top = 2**bits - 1 if full_count is None else full_count
     low = calibration.domain[0] if signal_low is None else signal_low
     high = calibration.domain[1] if signal_high is None else signal_high
-    converter = checked(Converter, bits=bits, full_count=2**bits - 1, low=low, high=high)
+    if signal_unit_of(curve) == "counts":
+        _refuse_beyond(calibration.domain, top)
+        low, high = 0.0, float(top)
+    converter = checked(Converter, bits=max(bits, top.bit_length()), full_count=top, low=low, high=high)
     places = tuple(number_column(positions)) if positions is not None else ()
     limit_low, limit_high = _pair(limits)
     spec = checked(
         PackSpec, form=form.value, knots=knots, max_error=max_error, spacing="fixed" if places else spacing.value,
         positions=places, signal_low=low, signal_high=high, signal_step=signal_step, value_step=value_step,
+        implied_decimals=implied_decimals,
         limit_low=limit_low, limit_high=limit_high, decimals=decimals, significant=significant, clamp=clamp,
         rounding=rounding.value, int_bits=int(int_bits.value), fraction_bits=fraction_bits, degree=degree,
         order="divide first" if divide_first else "multiply first", number_type=number_type.value,
@@ -127,6 +139,18 @@ def pack(
         _print_emulated(emulate, made.form, converter, as_json)
     else:
         _print_packed(made, calibration, converter, ends[1] - ends[0], as_json)
+
+
+def _refuse_beyond(domain: tuple[float, float], top: int) -> None:
+    """Counts in a file that the converter cannot make are of another converter. Raises: OutOfRange."""
+    from ..core.words.errors import OutOfRange
+
+    if domain[0] < 0 or domain[1] > top:
+        raise OutOfRange(
+            f"The file has counts from {domain[0]:g} to {domain[1]:g}, but the converter ends at {top}. Say its bits "
+            "or its full count: --bits 12, --full-count 4000.",
+            found=domain[1],
+        )
 
 
 def _order(low_word_first: bool) -> Literal["high word first", "low word first"]:

@@ -54,6 +54,20 @@ def checked(record: Any, **fields: Any) -> Any:
         raise InvalidRecord(first_complaint(error)) from error
 
 
+def signal_unit_of(path: Path, name: str | None = None) -> str:
+    """The unit of the signals in a file: that of a column's heading, or that which `fit --json` printed."""
+    from ..files.tables import parse_grid, read_text
+
+    text = read_text(path)
+    if text.lstrip().startswith("{"):
+        tree = json.loads(text)
+        unit = tree.get("signal_unit", "") if isinstance(tree, dict) else ""
+        return unit if isinstance(unit, str) else ""
+    grid = parse_grid(text)
+    heading = grid.headings[grid.column_named(name) if name else 0]
+    return "counts" if "count" in heading.name.casefold() else heading.unit
+
+
 def curve_from(path: Path) -> "AnyCurve":
     """The curve in a file: what `fit --json` printed, else the table through the points of a CSV."""
     import numpy as np

@@ -1,5 +1,6 @@
 """The real window: what a person does, and what then stands on the screen and on disk."""
 
+import re
 import sys
 from itertools import pairwise
 
@@ -8,6 +9,7 @@ from acting import (
     at_step,
     button,
     candidates,
+    card,
     complaint,
     do,
     entries,
@@ -429,3 +431,8 @@ def test_text_stands_out_from_its_ground_in_both_themes():
             for ink in (theme.ink, theme.muted, theme.teal, theme.blue, theme.red, theme.green):
                 bright, dark = sorted((luminance(ground), luminance(ink)), reverse=True)
                 assert (bright + 0.05) / (dark + 0.05) >= 4.5, (theme.name, ground, ink)
+
+
+def test_a_card_shows_the_last_reading_with_its_age(window):
+    assert re.fullmatch(r"225\.0 kPa (\d+ (d|h|min)|now)", card(window, "PT-201").words)
+    assert card(window, "TT-203").words == "no reading"

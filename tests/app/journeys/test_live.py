@@ -8,7 +8,7 @@ import sys
 import time
 
 import pytest
-from acting import button, choose, complaint, enter, go, pick, press, side, source_card, texts, words
+from acting import button, card, choose, complaint, enter, go, pick, press, side, source_card, texts, words
 from PySide6.QtCore import Qt
 
 from able_yardstick.app.sources.editor import SourceEditor
@@ -247,6 +247,7 @@ def test_a_meter_that_is_typed_must_be_a_number_or_open(live, qtbot):
 def test_the_live_signal_rides_on_the_rule_and_turns_stale(live, qtbot, knobs):
     go(live, "PT-201", "wake")
     qtbot.waitUntil(lambda: live.centre.hairline.live_pin is not None, timeout=5000)
+    qtbot.waitUntil(lambda: card(live, "PT-201").words[:2] in ("99", "10"), timeout=3000)  # what it reads now
     assert live.centre.hairline.live_pin == pytest.approx(2.1, abs=0.3)
     live.turn_pin_to_live()
     qtbot.waitUntil(lambda: abs(live.sight.pin - live.centre.hairline.live_pin) < 0.01, timeout=3000)

@@ -11,7 +11,6 @@ from ...core.document.channel import AnyChannel, ConstantChannel, ContinuousChan
 from ...core.document.nominal import nominal_curve
 from ...core.gather.points import pins_of_rows
 from ...core.job.in_force import CurveInUse, curve_in_use
-from ...core.job.pins import pins_of
 from ...core.state.scales import Scale, axis_of, contact_scales, fault_zones, quantity_title, scales_of
 from ...core.wire.breaks import breaks_of, contact_breaks
 from ...core.words.errors import YardstickError
@@ -36,7 +35,6 @@ if TYPE_CHECKING:
     from .live_view import LiveView
     from .plots.content import Pictured
 
-_LIVE_SAMPLES = 10
 _LEGEND_FROM = 560
 _START = 0.65  # where the hairline first stands, as a share of the pin's span
 _KNOTS_LEGEND = "■ knot: drag it to see what it costs   "
@@ -219,14 +217,10 @@ class Centre(QWidget):
         channel = self._bench.channel
         live = self._live.raw(channel) if self._live is not None else None
         wired = channel if isinstance(channel, ContinuousChannel | TwoStateChannel) else None
-        if live is None or wired is None:
+        pin = self._live.pin(wired) if self._live is not None and wired is not None else None
+        if live is None or pin is None:
             self.hairline.show_live(None, False)
             return
-        good = live.stream.window(newest=_LIVE_SAMPLES).good
-        if not len(good):
-            self.hairline.show_live(None, False)
-            return
-        pin = float(pins_of(wired, good).values.mean())
         self.hairline.show_live(pin, live.is_stale)
         if self.pins_to_live and not live.is_stale:
             self._sight.set_pin(pin)

@@ -5,12 +5,14 @@ import time
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from ...bench.hub import Hub, Live
-from ...core.document.channel import AnyChannel
+from ...core.document.channel import AnyChannel, WiredChannel
+from ...core.job.pins import pins_of
 from ...core.journal.sample import EMPTY, Series
 from .workbench import Change, Workbench
 
 TICK_MS = 30
 _SLOW_TICKS = 8
+_NEWEST = 10  # samples that stand for the present
 
 
 class LiveBench(QObject):
@@ -76,6 +78,15 @@ class LiveBench(QObject):
     def reference(self, channel: AnyChannel | None) -> Live | None:
         """The feed of the reference beside a channel."""
         return None if channel is None or not self.is_on else self.hub.of_channel(channel.id, "reference")
+
+    def pin(self, channel: WiredChannel) -> float | None:
+        """The signal at the pin now, the mean of the newest good samples; None before any came.
+
+        Raises: UnitMismatch.
+        """
+        raw = self.raw(channel)
+        newest = EMPTY if raw is None else raw.stream.window(newest=_NEWEST).good
+        return float(pins_of(channel, newest).values.mean()) if len(newest) else None
 
     def window(self, live: Live | None, seconds: float) -> Series:
         """The samples of the last seconds up to now; empty without a feed."""

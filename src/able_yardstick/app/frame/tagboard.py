@@ -1,70 +1,28 @@
-"""The tagboard: one card a channel, with its last reading, its progress and its state."""
+"""The tagboard: one card a channel, with what is live or its last reading, its progress and its state."""
 
-import numpy as np
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QContextMenuEvent, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QScrollArea, QToolButton, QVBoxLayout, QWidget
 
-from ...core.document.channel import AnyChannel, ConstantChannel, ContinuousChannel, TwoStateChannel
-from ...core.document.once import once_per_slice
-from ...core.gather.points import pin_of
-from ...core.job.in_force import curve_in_use
+from ...core.document.channel import AnyChannel, ContinuousChannel
 from ...core.job.job import Job
 from ...core.state.progress import GRADUATIONS, ChannelState, StepProgress, state_of
 from ...core.words.errors import YardstickError
-from ...core.words.numerals import counted, decimals_for, fixed
+from ...core.words.numerals import counted
+from .card_text import CardText, card_text, text_at
 from .plain_text import PlainLabel, tip
 from .state_mark import draw_state
 from .theme import Theme, bold, font
 from .widgets import discard
-from .workbench import Workbench
+from .workbench import Workbench, now
+
+if TYPE_CHECKING:
+    from .live import LiveBench
 
 CARD_HEIGHT = 62
 _LAID_OUT_MS = 40  # by then a new card has its place
-
-
-class CardText:
-    """The words and numbers of a card: the last reading, as value and as raw signal."""
-
-    def __init__(self, job: Job, channel: AnyChannel) -> None:
-        self.value, self.unit, self.raw = "", "", ""
-        try:
-            self._find(job, channel)
-        except YardstickError:
-            self.value = "—"
-
-    def _find(self, job: Job, channel: AnyChannel) -> None:
-        if isinstance(channel, ConstantChannel):
-            self.value, self.unit, self.raw = fixed(channel.value, channel.decimals), channel.unit, "no pin"
-        elif isinstance(channel, TwoStateChannel):
-            self.value, self.raw = "two states", f"{fixed(channel.threshold, 2)} {channel.signal_unit}"
-        else:
-            self._last_reading(job, channel)
-
-    def _last_reading(self, job: Job, channel: ContinuousChannel) -> None:
-        rows = [*job.amended(channel.id, "gather"), *job.amended(channel.id, "prove")]
-        read = [row for row in rows if row.reading.raw is not None]
-        if not read:
-            self.value = "no reading"
-            return
-        row = sorted(read, key=lambda row: row.reading.captured)[-1]  # of one second the last to be taken
-        pin = pin_of(channel, row)
-        per_count = channel.path.converter.per_count
-        self.raw = f"{fixed(pin, decimals_for(per_count))} {channel.path.pin_unit}"
-        use = curve_in_use(job, channel)
-        if use is None:
-            self.value = "no curve"
-            return
-        value = float(use.curve.value(pin))
-        step = abs(float(use.curve.slope(np.float64(pin)))) * per_count
-        meant = max(step, float(channel.tolerance.at(value, channel.span)) / 10)
-        self.value, self.unit = fixed(value, decimals_for(meant)), channel.unit
-
-
-@once_per_slice
-def card_text(job: Job, channel: AnyChannel) -> CardText:
-    """The words of a channel's card, found once for all that they rest on."""
-    return CardText(job, channel)
 
 
 class Card(QWidget):
@@ -81,6 +39,7 @@ class Card(QWidget):
         self._progress: tuple[StepProgress, ...] = ()
         self._state = ChannelState("open", "")
         self._text: CardText | None = None
+        self._live: CardText | None = None
         self._shown: tuple[object, ...] = (None, None, None, None)
         self._selected = False
         self.setFixedHeight(CARD_HEIGHT)
@@ -113,6 +72,19 @@ class Card(QWidget):
         self.setAccessibleDescription(f"{self._state.says}. {last}")
         self.setToolTip(tip(f"{channel.tag} {channel.name}\n{last}, {self._text.raw}\n{self._state.says}"))
         self.update()
+
+    def show_live(self, text: CardText | None) -> None:
+        """Show what the channel reads now; None once nothing is live."""
+        if text != self._live:
+            self._live = text
+            self.update()
+
+    @property
+    def words(self) -> str:
+        """The value as it stands on the card, with its unit, and its age where it is not live."""
+        text = self._live or self._text
+        parts = () if text is None else (text.value, text.unit, "" if self._live else text.age(now()))
+        return " ".join(part for part in parts if part)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if event.button() == Qt.MouseButton.LeftButton and self._channel:
@@ -166,15 +138,16 @@ class Card(QWidget):
         name = painter.fontMetrics().elidedText(self._channel.name, Qt.TextElideMode.ElideRight, room)
         side = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
         painter.drawText(QRectF(tag_end + 8, 5, room, 18), side, name)
-        painter.drawText(QRectF(width - 108, 27, 98, 18), Qt.AlignmentFlag.AlignRight, self._text.raw)
-        has_number = bool(self._text.unit)
-        painter.setPen(theme.color("ink" if has_number else "muted"))
-        painter.setFont(bold(17) if has_number else font(13))
-        painter.drawText(QPointF(11, 42), self._text.value)
-        end = 11 + painter.fontMetrics().horizontalAdvance(self._text.value)
+        text = self._live or self._text
+        painter.drawText(QRectF(width - 108, 27, 98, 18), Qt.AlignmentFlag.AlignRight, text.raw)
+        painter.setPen(theme.color("ink" if text.unit else "muted"))
+        painter.setFont(bold(17) if self._live and text.unit else font(13))
+        painter.drawText(QPointF(11, 42), text.value)
+        end = 11 + painter.fontMetrics().horizontalAdvance(text.value)
         painter.setFont(font(12))
         painter.setPen(theme.color("muted"))
-        painter.drawText(QPointF(end + 5, 42), self._text.unit)
+        age = "" if self._live else text.age(now())
+        painter.drawText(QPointF(end + 5, 42), f"{text.unit}, {age}" if age else text.unit)
 
     def _paint_progress(self, painter: QPainter, frame: QRectF) -> None:
         """A graduation for each step: long and filled as it is proven, hollow when stale."""
@@ -258,6 +231,12 @@ class Tagboard(QWidget):
         self._count.setText(self._summary())
         self.refresh_selection()
 
+    def show_live(self, live: "LiveBench") -> None:
+        """Show what each channel with a source reads now."""
+        job = self._bench.job
+        for card, channel in zip(self._cards, job.channels, strict=False):
+            card.show_live(_live_text(job, channel, live))
+
     def refresh_selection(self) -> None:
         """Show which channel is looked at."""
         selected = self._bench.channel
@@ -305,3 +284,15 @@ class Tagboard(QWidget):
     def _open_menu(self, channel_id: str, place: QPoint) -> None:
         self._bench.select(channel_id)
         self._menu.popup(place)
+
+
+def _live_text(job: Job, channel: AnyChannel, live: "LiveBench") -> CardText | None:
+    """What a channel reads now; words where its source gives nothing; None where it has none."""
+    raw = live.raw(channel)
+    if raw is None or not isinstance(channel, ContinuousChannel):
+        return None
+    try:
+        pin = None if raw.is_stale else live.pin(channel)
+        return CardText("no value comes") if pin is None else text_at(job, channel, pin)
+    except YardstickError:
+        return CardText("—")

@@ -442,6 +442,7 @@ class MainWindow(QMainWindow):
         live = self.live
         self._bench_button.setText(f"Bench: {live.words()}")
         restyle(self._bench_button, "live", live.is_on)
+        self.tagboard.show_live(live)
 
     def take_key(self) -> None:
         """The capture key: look at Wake, take at Gather."""
