@@ -64,7 +64,7 @@ def test_what_is_no_text_or_not_there_is_refused(tmp_path):
     with pytest.raises(BadTable, match="cannot be read: No such file"):
         read_text(path)
     path.write_bytes(b"PK\x03\x04\0\0\0")
-    with pytest.raises(BadTable, match=r"is no text\. Save it as CSV first"):
+    with pytest.raises(BadTable, match=r"is no text\. Save it as CSV or XLSX first"):
         read_text(path)
     with pytest.raises(BadTable, match="found nothing"):
         parse_grid("# only a remark\n\n")

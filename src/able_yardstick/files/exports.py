@@ -14,8 +14,9 @@ from ..core.forms.function import CodeFunction
 from ..core.wake.burst import Burst
 from ..core.words.errors import BadTable
 from .output import harmless, put_text
+from .workbooks import is_workbook, put_cells
 
-ENDINGS = {".csv": "CSV", ".json": "JSON", ".txt": "text"}
+ENDINGS = {".csv": "CSV", ".xlsx": "workbook", ".json": "JSON", ".txt": "text"}
 
 
 def _number(cell: float | str) -> str:
@@ -27,7 +28,11 @@ def _number(cell: float | str) -> str:
 def save_burst(path: Path, tag: str, burst: Burst, unit: str) -> None:
     """Write a fast capture as CSV: seconds from the trigger, and the signal. Raises: BadTable."""
     rows = zip(burst.times_s.tolist(), burst.values.tolist(), strict=True)
-    put_text(path, as_rows(Cells(("time (s)", f"{tag} ({unit})"), tuple(rows)), ","))
+    cells = Cells(("time (s)", f"{tag} ({unit})"), tuple(rows))
+    if is_workbook(path):
+        put_cells(path, cells)
+    else:
+        put_text(path, as_rows(cells, ","))
 
 
 def as_rows(cells: Cells, separator: str) -> str:
@@ -79,6 +84,9 @@ def save_packing(path: Path, title: str, form: AnyForm, cost: PackingCost, signa
     worst = cost.overall
     remark = f"Worst packing error {worst.error:+.6g} {unit} at {worst.signal:.6g} {signal_unit} (count {worst.count})."
     ending = path.suffix.lower()
+    if is_workbook(path):
+        put_cells(path, cells)
+        return
     if ending == ".csv":
         text = as_rows(cells, ",")
     elif ending == ".json":

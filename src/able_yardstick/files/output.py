@@ -1,4 +1,4 @@
-"""Text files that are written for others: never over what they are made from, and harmless in a spreadsheet."""
+"""Files that are written for others: never over what they are made from, and harmless in a spreadsheet."""
 
 import re
 from pathlib import Path
@@ -20,13 +20,19 @@ def refuse_over(path: Path, *made_from: Path) -> None:
 
 def put_text(path: Path, text: str, *made_from: Path) -> None:
     """Write a text file, UTF-8. Raises: BadTable if it cannot be, or would be written over what it is made from."""
-    refuse_over(path, *made_from)
     try:
-        path.write_text(text, encoding="utf-8")
-    except OSError as error:
-        raise BadTable(f"{path} cannot be written: {error.strerror or error}. Choose another place.") from error
+        put_bytes(path, text.encode(), *made_from)
     except UnicodeEncodeError as error:
         raise BadTable(f"{path} was not written: a text in it holds half a character. Type it anew.") from error
+
+
+def put_bytes(path: Path, data: bytes, *made_from: Path) -> None:
+    """Write a file. Raises: BadTable if it cannot be, or would be written over what it is made from."""
+    refuse_over(path, *made_from)
+    try:
+        path.write_bytes(data)
+    except OSError as error:
+        raise BadTable(f"{path} cannot be written: {error.strerror or error}. Choose another place.") from error
 
 
 def file_name(words: str, ending: str) -> str:

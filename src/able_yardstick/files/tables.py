@@ -16,6 +16,7 @@ import numpy as np
 from ..core.words.errors import BadTable, YardstickError
 from ..core.words.numerals import parse_number
 from ..loading import without_garbage
+from .workbooks import is_workbook, sheet_text
 
 DecimalMark = Literal[".", ","]
 SEPARATORS: dict[str, str] = {"\t": "tab", ";": "semicolon", "|": "bar", ",": "comma", " ": "blanks"}
@@ -92,11 +93,14 @@ class Columns(NamedTuple):
     problems: tuple[Problem, ...]
 
 
-def read_text(path: Path) -> str:
+def read_text(path: Path, sheet: str = "") -> str:
     """A file's text: UTF-8 with or without mark, else the western code page spreadsheets write.
 
-    Raises: BadTable if it cannot be read, is too large, or is no text.
+    Of a workbook a sheet's cells, the first with any unless one is named. Raises: BadTable if it cannot be read, is too
+    large, or is no text.
     """
+    if is_workbook(path):
+        return sheet_text(path, sheet)
     try:
         if path.stat().st_size > LARGEST_FILE:
             raise BadTable(f"{path}: it is larger than {LARGEST_FILE // 2**20} MiB. Is it the right file?")
@@ -104,7 +108,7 @@ def read_text(path: Path) -> str:
     except OSError as error:
         raise BadTable(f"{path} cannot be read: {error.strerror or error}.") from error
     if b"\0" in data[:4096] and not data.startswith((b"\xff\xfe", b"\xfe\xff")):
-        raise BadTable(f"{path} is no text. Save it as CSV first.")
+        raise BadTable(f"{path} is no text. Save it as CSV or XLSX first.")
     for encoding in ("utf-16" if data.startswith((b"\xff\xfe", b"\xfe\xff")) else "utf-8-sig", "cp1252"):
         try:
             return data.decode(encoding)

@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Literal
 
 from PySide6.QtCore import QEventLoop, QSize, Qt, QTimer
-from PySide6.QtGui import QAction, QCloseEvent, QKeySequence, QShowEvent
+from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QShowEvent
 from PySide6.QtWidgets import (
     QApplication,
     QFileDialog,
@@ -56,6 +56,7 @@ from .workbench import Change, Workbench, new_id
 
 if TYPE_CHECKING:
     from ...core.describe.catalogue import Starter
+    from ..panel.readings_panel import ReadingsPanel
     from .live import LiveBench
 
 SideName = Literal["sources", "references"]
@@ -102,6 +103,7 @@ class MainWindow(QMainWindow):
         self.theme: Theme = THEMES[settings.theme]
         self.sight = Sight(self)
         self.actions_list: list[QAction] = []
+        self.setAcceptDrops(True)
         self._panels: dict[str, StepPanel] = {}
         self._side: SideName | None = None
         self._live: LiveBench | None = None
@@ -624,16 +626,41 @@ class MainWindow(QMainWindow):
 
     def paste(self) -> None:
         """Take readings from the clipboard: as checks at Prove, else to gather."""
-        from ..panel.readings_panel import ReadingsPanel
-
         if self.bench.channel is None:
             self.paste_new()
+        elif (panel := self._for_readings()) is not None:
+            panel.paste()
+
+    def take_file(self, path: Path) -> None:
+        """Take a file that was dropped here: a job is opened, readings are taken as pasted ones are."""
+        if path.name.endswith(ENDING):
+            self.open_job(path)
             return
+        if self.bench.channel is None:
+            self.add("continuous")
+        if (panel := self._for_readings()) is not None:
+            panel.take_file(path)
+
+    def _for_readings(self) -> "ReadingsPanel | None":
+        """The panel that takes readings: Prove's where it is looked at, else Gather's; None where there is none."""
+        from ..panel.readings_panel import ReadingsPanel
+
         if not isinstance(self._panel(self.bench.step), ReadingsPanel):
             self.bench.go("gather")
         panel = self._panel(self.bench.step)
-        if isinstance(panel, ReadingsPanel):
-            panel.paste()
+        return panel if isinstance(panel, ReadingsPanel) else None
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        """Files of this machine may be dropped anywhere in the window."""
+        if any(url.isLocalFile() for url in event.mimeData().urls()):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        """Take what was dropped, one file after the other."""
+        event.acceptProposedAction()
+        for url in event.mimeData().urls():
+            if url.isLocalFile():
+                self.take_file(Path(url.toLocalFile()))
 
     # -- jobs -------------------------------------------------------------------------------------------------------
 

@@ -6,17 +6,18 @@ from typing import Literal, NamedTuple
 from pydantic import ValidationError
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QGuiApplication, QKeySequence, QShortcut
-from PySide6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QLabel, QPushButton, QWidget
+from PySide6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QInputDialog, QLabel, QPushButton, QWidget
 
 from ...core.document.channel import ContinuousChannel
 from ...core.job.entries import exclude as exclude_edit
 from ...core.job.entries import include
 from ...core.journal.reading import Raw, Reading
 from ...core.units.typed import number_and_unit
-from ...core.words.errors import YardstickError
+from ...core.words.errors import BadTable, YardstickError
 from ...core.words.numerals import counted, parse_number, plain_decimals
 from ...core.words.record import InvalidRecord, first_complaint
 from ...files.tables import read_text
+from ...files.workbooks import is_workbook, sheets_of
 from ..frame.theme import Theme
 from ..frame.workbench import Workbench, new_id, now
 from . import import_dialog
@@ -25,6 +26,8 @@ from .import_dialog import RAW, REFERENCE, SHOWN, ColumnRole, ImportDialog
 from .raw_nodes import NodeChoice, node_choices
 from .readings_table import DIRECTIONS, ORIGINS, ReadingsModel, ReadingsTable, excluded_reason
 from .step_panel import StepPanel
+
+TABLE_FILES = "Tables (*.csv *.txt *.tsv *.xlsx);;All (*)"
 
 
 class Seen(NamedTuple):
@@ -135,9 +138,7 @@ class ReadingsPanel(StepPanel):
         self.table = ReadingsTable(self.model)
         self.table.setAccessibleName("Readings")
         self.table.setMinimumHeight(170)
-        self._source_row = self._buttons(
-            ("Paste cells", self.paste, "Ctrl+V"), ("From a CSV file …", self.from_file, "")
-        )
+        self._source_row = self._buttons(("Paste cells", self.paste, "Ctrl+V"), ("From a file …", self.from_file, ""))
         self.body.addLayout(self._source_row)
         self.build_above_table()
         self.body.addWidget(self.table, 1)
@@ -238,18 +239,28 @@ class ReadingsPanel(StepPanel):
 
     def from_file(self) -> None:
         """Take columns from a file."""
-        name, _ = QFileDialog.getOpenFileName(self, "Readings from a file", "", "Tables (*.csv *.txt *.tsv);;All (*)")
+        name, _ = QFileDialog.getOpenFileName(self, "Readings from a file", "", TABLE_FILES)
         if name:
             self.take_file(Path(name))
 
     def take_file(self, path: Path) -> None:
         """Take columns from this file."""
         try:
-            text = read_text(path)
+            text = read_text(path, self._sheet_of(path))
         except YardstickError as error:
             self.complain(str(error))
             return
         self._import(text, path.name)
+
+    def _sheet_of(self, path: Path) -> str:
+        """The sheet of a workbook, asked for where several have cells; empty for another file. Raises: BadTable."""
+        sheets = sheets_of(path) if is_workbook(path) else ()
+        if len(sheets) < 2:
+            return ""
+        chosen, agreed = QInputDialog.getItem(self, "Readings from a workbook", "Sheet", sheets, 0, False)
+        if not agreed:
+            raise BadTable("No sheet was chosen: nothing was taken.")
+        return chosen
 
     def _import(self, text: str, source: str) -> None:
         try:

@@ -43,6 +43,8 @@ from .other_forms import FORM_TITLES, OtherForms
 from .rows import FORM_ROWS, RARE_ROWS, clamp_words, has_rare_rows, is_placed, is_rarely_set
 from .search_box import SearchBox
 
+_SAVED_AS = "CSV (*.csv);;Workbook (*.xlsx);;JSON (*.json);;Text (*.txt)"
+
 
 class PackPanel(StepPanel):
     """Form, settings, numbers, cost."""
@@ -194,7 +196,10 @@ class PackPanel(StepPanel):
 
     def _save(self) -> None:
         name, _ = QFileDialog.getSaveFileName(
-            self, "Save the numbers", file_name(self.channel.tag, ".csv"), "CSV (*.csv);;JSON (*.json);;Text (*.txt)"
+            self,
+            "Save the numbers",
+            file_name(self.channel.tag, ".csv"),
+            _SAVED_AS,
         )
         if name:
             self.save_to(Path(name))
