@@ -1,19 +1,12 @@
 """The command line, run as a person runs it."""
 
 import json
-import subprocess
-import sys
 
 import numpy as np
 import pytest
+from calling import run
 
 POINTS = "# bench\nsignal (V),pressure (kPa)\n0.5,0.1\n1.3,50\n2.1,99.8\n2.9,150.1\n3.7,200\n4.5,250.2\n"
-
-
-def run(*words):
-    """Exit status, stdout and stderr of the command."""
-    done = subprocess.run([sys.executable, "-m", "able_yardstick", *map(str, words)], capture_output=True, text=True)
-    return done.returncode, done.stdout, done.stderr
 
 
 @pytest.fixture

@@ -5,8 +5,8 @@ import re
 
 import numpy as np
 import pytest
+from calling import run
 from scipy.optimize import curve_fit, least_squares
-from test_cli import run
 
 from able_yardstick.core.curves import Table
 from able_yardstick.core.path.converter import Converter

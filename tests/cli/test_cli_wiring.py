@@ -1,18 +1,9 @@
-"""Describe and Wire on the command line, each as a process."""
+"""Describe and Wire on the command line."""
 
 import json
-import subprocess
-import sys
 
 import pytest
-
-
-def run(*words):
-    """Exit status, output and complaint of the program."""
-    done = subprocess.run(
-        [sys.executable, "-m", "able_yardstick", *map(str, words)], capture_output=True, text=True, timeout=120
-    )
-    return done.returncode, done.stdout, done.stderr
+from calling import run
 
 
 def answer(*words):

@@ -6,13 +6,14 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem
 
 from ...core.forms.base import Cells
-from ...core.words.numerals import fixed, plain_decimals
+from ...core.words.numerals import fixed, plain_decimals, significant
 from ..frame.theme import Theme, bold, font
 
 ROW_HEIGHT = 23
 _MOST_ROWS = 16  # in sight; more are scrolled to
 _HALVED_FROM = 8  # rows
 _MOST_DECIMALS = 6  # that a whole column is written to
+_SINGLE_DIGITS = 7  # as many as single precision keeps; what is copied has all
 
 
 def plain_table(name: str) -> QTableWidget:
@@ -115,4 +116,4 @@ def _texts(column: Sequence[float | str]) -> list[str]:
     decimals = max((plain_decimals(cell) for cell in column if not isinstance(cell, str)), default=0)
     if decimals <= _MOST_DECIMALS:
         return [cell if isinstance(cell, str) else fixed(cell, decimals) for cell in column]
-    return [cell if isinstance(cell, str) else f"{cell:.12g}".replace("-", "−") for cell in column]
+    return [cell if isinstance(cell, str) else significant(cell, _SINGLE_DIGITS) for cell in column]

@@ -23,7 +23,7 @@ def _each(channel: ContinuousChannel, value: float, reference: Reference | None)
         limit = channel.in_unit(overload, channel.transducer.unit)[0]
         if value > limit:
             yield Refusal(f"{text} is beyond what the transducer survives, {significant(limit)} {channel.unit}", True)
-    elif value > high + 0.1 * channel.span:
+    elif value > high + 0.1 * channel.span and _is_stated(channel):
         yield Refusal(f"{text} is far above the range, and what the transducer survives is not stated", True)
     if value > high or value < low:
         yield Refusal(f"{text} is outside the range, {significant(low)} to {significant(high)} {channel.unit}", False)
@@ -36,6 +36,11 @@ def _each(channel: ContinuousChannel, value: float, reference: Reference | None)
         if words:
             yield Refusal(words, True)
     yield from _pin(channel, value)
+
+
+def _is_stated(channel: ContinuousChannel) -> bool:
+    """Whether the range is what somebody stated, and not what a new channel begins with."""
+    return channel.transducer.rating is not None and channel.transducer.source != "assumed"
 
 
 def _in_reference_unit(channel: ContinuousChannel, value: float, reference: Reference) -> float:
