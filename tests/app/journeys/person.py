@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QApplication, QComboBox, QScrollArea, QWidget
 
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
-from acting import button, cells, field_named, named, said, words
+from acting import button, cells, entries, field_named, menu_button, named, said, words
 
 from able_yardstick.app.frame.settings import Settings
 from able_yardstick.app.main import application, open_window
@@ -48,6 +48,11 @@ class Person:
         """All that stands in the panel, and in the status line."""
         QApplication.processEvents()
         return f"{words(self.panel)}\n{said(self.window)}"
+
+    def sees(self) -> str:
+        """All that stands in the window."""
+        QApplication.processEvents()
+        return words(self.window)
 
     def find(self, text: str) -> None:
         """Ctrl+K, some words, Enter."""
@@ -101,6 +106,12 @@ class Person:
             QTest.keyClicks(box, line)
             QTest.keyClick(box, Qt.Key.Key_Return)
 
+    def choose(self, words_of_button: str, words_of_entry: str) -> None:
+        """Open a button's menu and choose an entry."""
+        found = entries(menu_button(self.panel, words_of_button))
+        next(action for text, action in found.items() if text.startswith(words_of_entry)).trigger()
+        QApplication.processEvents()
+
     def pick(self, title: str, shown: str) -> None:
         """Choose in a list with the arrow keys."""
         self._choose(field_named(self.panel, title).box, shown)
@@ -126,7 +137,8 @@ class Person:
 
     @property
     def numbers(self) -> list[list[str]]:
-        """The numbers to load, as they stand on the screen."""
+        """The numbers to load, as they stand on the screen once they are found."""
+        self.window.bench.search.wait()
         QApplication.processEvents()
         return cells(self.panel.findChild(NumbersTable))
 

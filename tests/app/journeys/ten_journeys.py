@@ -99,7 +99,7 @@ def long_oxygen_table_into_sixteen_rows(person: Person) -> None:
     person.step("pack")
     person.pick("Numeric form", "Breakpoint table")
     person.type("How many", "16")
-    person.window.bench.search.wait()
+    assert person.numbers
     table = person.panel.numbers
     knots = [[number(table.cell(row, n).text()) for n in (0, 1)] for row in range(16)]
     assert table.cell(16, 0) is None
@@ -110,18 +110,20 @@ def long_oxygen_table_into_sixteen_rows(person: Person) -> None:
 
 
 def formula_transducer(person: Person) -> None:
-    """A sheet that gives 40 (x - 0.25)^2 for 0.25 to 2.75 V: 90 at 1.75 V, and 62.5 where a table is asked at 1.5 V."""
+    """A sheet that gives 40 (x - 0.25)^2 for 0.25 to 2.75 V: 62.5 at 1.5 V, 250 at the top."""
     person.find("add a channel")
+    person.type("Range", "0", "250")
     person.pick("Given by", "a formula")
     person.type("Formula", "40 * (x - 0.25)^2")
     person.type("holds from", "0.25", "2.75")
     person.step("pack")
     person.pick("Numeric form", "Breakpoint table")
-    person.pick("Knots", "at fixed signals")
-    person.type("Signals", "0.25; 1.5; 2.75")
-    assert near(person.numbers[0][1], 0.0, 20), person.numbers
-    form = person.window.bench.job  # the values of three knots balance the bend between them
-    assert form.channels[-1].transducer.rating.text == "40 * (x - 0.25)^2"
+    person.pick("Knots", "put by hand")
+    person.write("Knots of your own: signal and value", "0.25 0\n1.5 62.5\n2.75 250")
+    person.press("Take these rows")
+    assert [[number(cell) for cell in row[:2]] for row in person.numbers] == [[0.25, 0], [1.5, 62.5], [2.75, 250]]
+    shown = float(person.reads().split("Worst packing error\n")[1].split()[0])
+    assert abs(shown - 40 * 0.625**2) < 0.05, shown  # half-way a parabola lies 40 (d / 2)^2 below its chord
 
 
 def bridge_by_sensitivity_with_tare(person: Person) -> None:
@@ -141,22 +143,30 @@ def bridge_by_sensitivity_with_tare(person: Person) -> None:
 
 
 def two_state_contact(person: Person) -> None:
-    """24 V closed, 0 V open, over a divider of 68 and 12 kohm: 3.6 V and 0 V at the pin, threshold 1.8 V."""
+    """24 V closed, 0 V open, over a divider of 68 and 12 kohm: 3.6 V and 0 V at the pin, the threshold half-way."""
     person.find("add a contact")
     person.type("Closed, open", "24", "0")
     person.step("wire")
-    person.press("Add a stage")
-    assert person.channel.levels == (24.0, 0.0)
+    person.choose("Add a part", "Divider")
+    person.press("\u25b8 Divider")
+    person.type("Upper, lower", "68000", "12000")
+    person.step("describe")
+    person.type("Threshold", "1.8")
+    assert np.allclose(person.channel.pin_levels, (3.6, 0.0)), person.channel.pin_levels
+    assert person.channel.threshold == 1.8
 
 
 def register_constant(person: Person) -> None:
-    """0.25 kg of span mass for each pulse of 0.5 m, in thousandths: 0.25 / 0.5 * 1000 = 500."""
+    """0.25 kg of span mass for each 0.5 m, in thousandths: 500, which is 1F4 in hexadecimal."""
     person.find("add a constant")
     person.press("a register gets a number")
     person.write("Inputs, one a line", "mass = 0.25 kg\nlength = 0.5 m")
     person.press("Take these inputs")
-    person.type("Formula", "1000 * mass / length * 1 m / 1 kg")
-    assert reckon(person.channel.register_constant).number == 500
+    person.type("it comes to", "kg/m")
+    person.type("Formula", "1000 * mass / length")
+    found = reckon(person.channel.register_constant)
+    assert (found.integer, found.hexadecimal.lstrip("0x")) == (500, "1F4"), found
+    assert "500" in person.sees()
 
 
 JOURNEYS = (

@@ -258,7 +258,7 @@ class TextField(FieldBase):
             self._refuse("Something is needed here. Type it, or press Escape to go back.")
             return
         try:
-            self._put(*(self._in_own_unit(n, text) for n, text in enumerate(texts)))
+            self._put(*self.texts)
         except YardstickError as error:
             self._refuse(str(error))
             return
@@ -267,6 +267,11 @@ class TextField(FieldBase):
             restyle(entry, "wrong", False)
         self.fail("")
         self._shown = texts
+
+    @property
+    def texts(self) -> tuple[str, ...]:
+        """What is typed, numbers in the units that stand beside them. Raises: UnitMismatch."""
+        return tuple(self._in_own_unit(n, entry.text()) for n, entry in enumerate(self.entries))
 
     def _in_own_unit(self, part: int, text: str) -> str:
         """A number typed with a unit as one in the unit that stands beside its line; any other text as it is."""

@@ -2,6 +2,7 @@
 
 from collections import defaultdict
 from collections.abc import Callable, Sequence
+from contextlib import suppress
 from typing import Any, Literal, NamedTuple
 
 from PySide6.QtWidgets import QCheckBox, QVBoxLayout, QWidget
@@ -89,21 +90,35 @@ class RecordForm(QWidget):
 
     def _field(self, row: FieldRow) -> TextField | ChoiceField | TickField:
         if row.kind == "tick":
-            return TickField(row.title, lambda on: self._put({row.names[0]: on}))
+            return TickField(row.title, lambda on: self._send({row.names[0]: on}))
         if row.kind == "choice":
             shown = [(str(value), words) for value, words in row.choices]
             by_text = {str(value): value for value, _ in row.choices}
-            return ChoiceField(row.title, shown, lambda text: self._put({row.names[0]: by_text[text]}))
+            return ChoiceField(row.title, shown, lambda text: self._send({row.names[0]: by_text[text]}))
         parts = len(row.names) if row.kind != "pair" else 2
         return TextField(
             row.title,
-            lambda *texts: self._put(_read(row, texts)),
+            lambda *texts: self._send(_read(row, texts)),
             parts=parts,
             between=row.between.format_map(_NO_UNITS),  # until there is a record to show
             suffix=row.suffix.format_map(_NO_UNITS),
             hint=row.hint,
             optional=row.optional,
         )
+
+    def _send(self, fields: dict[str, Any]) -> None:
+        """Put what was changed, with what was refused before where the two go together: a formula and its limits."""
+        waiting: dict[str, Any] = {}
+        for row in self._rows:
+            field = self.fields[row.names[0]]
+            if isinstance(field, TextField) and field.error and not set(row.names) & set(fields):
+                with suppress(YardstickError):
+                    waiting |= _read(row, field.texts)
+        if waiting:
+            with suppress(YardstickError):
+                self._put(waiting | fields)
+                return
+        self._put(fields)
 
     def show_record(self, record: Any, **units: str) -> None:
         """Show a record; `units` fill the suffixes."""

@@ -40,7 +40,7 @@ def _each(channel: ContinuousChannel, value: float, reference: Reference | None)
 
 def _is_stated(channel: ContinuousChannel) -> bool:
     """Whether the range is what somebody stated, and not what a new channel begins with."""
-    return channel.transducer.rating is not None and channel.transducer.source != "assumed"
+    return nominal_curve(channel) is not None and channel.transducer.source != "assumed"
 
 
 def _in_reference_unit(channel: ContinuousChannel, value: float, reference: Reference) -> float:

@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from ..curves import Curve
 from ..document.channel import ContinuousChannel
 from ..forms.any_form import AnyForm
 from ..forms.function import CodeFunction
@@ -16,6 +17,12 @@ def knots_in(form: AnyForm) -> Knots | None:
     """The table that a form is, or is made of."""
     made_of = form.of if isinstance(form, CodeFunction) else form
     return made_of if isinstance(made_of, Knots) else None
+
+
+def even_knots(curve: Curve, count: int) -> tuple[tuple[float, float], ...]:
+    """So many knots, signal and value, spread evenly over a curve: to begin with."""
+    signals = np.linspace(*curve.domain, count)
+    return tuple(zip(signals.tolist(), curve.value(signals).tolist(), strict=True))
 
 
 def with_moved_knot(

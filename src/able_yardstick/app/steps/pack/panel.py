@@ -14,9 +14,10 @@ from ....core.forms.any_form import AnyForm
 from ....core.forms.expression import FormulaText
 from ....core.forms.function import CodeFunction
 from ....core.forms.table import Knots
-from ....core.job.in_force import curve_in_use
+from ....core.job.in_force import believed, curve_in_use
 from ....core.job.job import Job
 from ....core.pack.doubts import doubts_about
+from ....core.pack.hand_knots import even_knots, knots_in
 from ....core.pack.inputs import pack_inputs
 from ....core.pack.packed import Packed, packed_now
 from ....core.pack.spared import ends_shown, enough_digits, fewer_knots, implied_digit, single_precision
@@ -153,11 +154,14 @@ class PackPanel(StepPanel):
         self._spec(next(iter(fields)).replace("_", " "), fields)
 
     def _present_knots(self) -> tuple[tuple[float, float], ...]:
-        if not self.bench.has_numbers(self.channel):
-            return ()
-        form = packed_now(self.bench.job, self.channel).form
-        made_of = form.of if isinstance(form, CodeFunction) else form
-        return tuple(zip(made_of.signals, made_of.values, strict=True)) if isinstance(made_of, Knots) else ()
+        """The knots that stand there; while none are found yet, as many spread evenly over the curve."""
+        job, channel = self.bench.job, self.channel
+        if self.bench.has_numbers(channel):
+            found = knots_in(packed_now(job, channel).form)
+            if found is not None:
+                return tuple(zip(found.signals, found.values, strict=True))
+        use = curve_in_use(job, channel)
+        return () if use is None else even_knots(believed(channel, use.curve), channel.pack_spec.knots)
 
     def _put_positions(self, text: str) -> None:
         parts = [part for part in text.replace("|", ";").split(";") if part.strip()]
