@@ -61,7 +61,7 @@ if TYPE_CHECKING:
 
 SideName = Literal["sources", "references"]
 
-SMALLEST = (1024, 700)
+SMALLEST = (1020, 668)  # on a screen of 1024 x 700, with a frame
 FIRST_SIZE = (1280, 800)
 _FRAME = QSize(4, 32)  # what a window manager puts around it, about
 _SPLIT = [226, 696, 358]
@@ -90,8 +90,7 @@ _MAKERS: dict[StepName | SideName, Callable[["MainWindow"], StepPanel]] = {
 
 def _first_size(screen: QSize) -> QSize:
     """As large as wanted, or as the screen holds with a frame, which has its place too."""
-    wanted, room = QSize(*FIRST_SIZE), screen - _FRAME
-    return wanted.boundedTo(room) if room.width() >= SMALLEST[0] and room.height() >= SMALLEST[1] else wanted
+    return QSize(*FIRST_SIZE).boundedTo(screen - _FRAME).expandedTo(QSize(*SMALLEST))
 
 
 class MainWindow(QMainWindow):

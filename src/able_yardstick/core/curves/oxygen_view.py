@@ -25,7 +25,13 @@ class OxygenViewCurve(DefinedCurve):
 
     @cached_property
     def _limits(self) -> tuple[float, float]:
-        """The signals between which the inner curve stays on the lean side, and below where lambda diverges."""
+        """The signals between which both views say something.
+
+        Percent oxygen does on the lean side only, and below where lambda diverges; the ratios, which are multiples of
+        each other, do everywhere.
+        """
+        if "% O2" not in (self.source, self.target):
+            return self.curve.domain
         leanest = float(oxygen_percent(np.array([RICHEST_TRUSTED_LAMBDA]), self.fuel)[0])
         percents = np.array([_NEAR_ZERO, min(leanest, 100 * AIR_O2_SHARE)]) * np.array([1, 1 - 1e-9])
         ends = convert_oxygen(percents, "% O2", self.source, self.fuel)

@@ -13,7 +13,7 @@ from ....core.fit.inputs import fit_inputs
 from ....core.fit.on_offer import candidate_of
 from ....core.forms.cost import packing_errors
 from ....core.gather.points import Points, pin_of, pins_of_rows, points_of
-from ....core.job.in_force import believed, curve_in_use, kept_packing, packed_curve
+from ....core.job.in_force import CurveInUse, believed, curve_in_use, kept_packing, packed_curve
 from ....core.job.job import Job
 from ....core.journal.reading import Amended, Direction
 from ....core.pack.inputs import pack_inputs
@@ -44,6 +44,7 @@ MarkKind = Literal[
     "worst",
 ]
 _CURVE_SAMPLES = 513
+_NOTHING = 1e-3  # of the span: a scale for what is exact
 _UNCERTAIN_SAMPLES = 65
 
 
@@ -381,6 +382,8 @@ def _packing_content(
     if use is None or packed is None:
         words = "nothing packed to compare yet" if use is None else "no numbers to compare with the calibration"
         return PlotContent((), (), (), None, (-1.0, 1.0), words)
+    if packed.is_exact:
+        return _exact_content(channel, axis, use)
     converter = channel.path.converter
     errors = packing_errors(packed.form, believed(channel, use.curve), converter.nominal)
     signal = converter.inverse(converter.every_count())
@@ -403,6 +406,15 @@ def _packing_content(
         bands = []  # the tolerance would flatten the error to a line
     span = max([size] + [float(np.max(band.high)) for band in bands])
     return PlotContent(tuple(lines), marks, tuple(bands), use.curve.domain, (-1.35 * span, 1.35 * span), words)
+
+
+def _exact_content(channel: ContinuousChannel, axis: tuple[float, float], use: CurveInUse) -> PlotContent:
+    """Numbers that show the calibration itself: nothing, on the scale of what is allowed or of the range."""
+    bands = _tolerance_band(channel, axis, use.curve)
+    span = max([float(np.max(band.high)) for band in bands], default=_NOTHING * channel.span)
+    line = DrawnLine(np.array(axis), np.zeros(2), "error")
+    words = f"exact: packed is the calibration at every one of {channel.path.converter.full_count + 1} counts"
+    return PlotContent((line,), (), tuple(bands), use.curve.domain, (-1.35 * span, 1.35 * span), words)
 
 
 def _judged(channel: ContinuousChannel, check: Check) -> MarkKind:

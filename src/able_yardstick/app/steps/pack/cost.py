@@ -15,6 +15,7 @@ from ....core.words.numerals import decimals_for, fixed, signed
 from ...frame.theme import Theme, font
 
 _SPACE = 1.15
+_LEAST = 1e-9  # of the span: less is the last digits of the reckoning
 
 
 class Cost(NamedTuple):
@@ -54,7 +55,8 @@ def cost_of(job: Job, channel: ContinuousChannel, packed: Packed) -> Cost:
     allowed = float(channel.tolerance.at(there, channel.span))
     even = packed.table.even_error if packed.table is not None else None
     stated = allowed if channel.tolerance.is_stated else None
-    return Cost(abs(worst.error), stated, packed.bound, even, packed.is_exact)
+    bound = packed.bound if (packed.bound or 0.0) > _LEAST * channel.span else None
+    return Cost(abs(worst.error), stated, bound, even, packed.is_exact)
 
 
 class CostBar(QWidget):
@@ -154,7 +156,7 @@ def _inside(channel: ContinuousChannel, packed: Packed) -> str:
 def _free_bound(channel: ContinuousChannel, packed: Packed) -> str:
     """What as many knots come to that may stand anywhere and take any value, where the controller's steps cost more."""
     table = packed.table
-    if table is None or table.free_bound > 0.995 * table.bound:
+    if table is None or table.free_bound > 0.995 * table.bound or table.free_bound < _LEAST * channel.span:
         return ""
     free = fixed(table.free_bound, telling(table.bound))
     return f" Without the controller's steps as many knots would reach {free} {channel.unit}."
