@@ -25,6 +25,10 @@ class Command(NamedTuple):
 COMMANDS = {
     "open": Command("window", "open_job", "Open a job in the window."),
     "demo": Command("window", "demo", "Open the window with a fresh copy of the demo job."),
+    "new": Command("job", "new", "Make an empty job."),
+    "add": Command("job", "add", "Add a channel to a job, of a kind or of nothing known."),
+    "set": Command("job", "put", "Set what a channel is described by."),
+    "read": Command("job", "read", "Take down a reading in a job."),
     "curve": Command("describe", "curve", "The other side of a standard curve."),
     "constant": Command("describe", "constant", "An integer for a register from a formula of named inputs."),
     "path": Command("wire", "path", "Every node of a channel's path at one place."),

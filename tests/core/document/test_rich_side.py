@@ -19,5 +19,5 @@ def test_a_channel_that_crosses_one_is_trusted_over_all_of_it():
     assert curve.domain == (0.0, 5.0)
     assert curve.value(np.array([0.0, 2.5, 5.0])) == pytest.approx(17.23713 * np.array([0.7, 1.0, 1.3]), rel=1e-6)
     assert float(curve.signal(17.23713 * 0.9)) == pytest.approx(5 * 0.2 / 0.6, rel=1e-5)
-    with pytest.raises(OutOfRange, match="lambda 0.7 is rich: percent O2 tells nothing below lambda 1"):
+    with pytest.raises(OutOfRange, match=r"lambda 0\.7 is rich: percent O2 tells nothing below lambda 1"):
         _ = channel.with_(unit="% O2").range

@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
 )
 
 from ...core.document.channel import ContinuousChannel
+from ...core.gather.raw_nodes import NodeChoice, choice_for_unit, node_choices
 from ...core.units.conversion import taken_for
 from ...core.words.errors import BadTable, YardstickError
 from ...core.words.numerals import counted
@@ -26,7 +27,6 @@ from ...files.tables import Columns, DecimalMark, parse_grid, pick
 from ..frame.plain_text import PlainLabel
 from ..frame.theme import Theme, bold
 from .fields import label
-from .raw_nodes import NodeChoice, choice_for_unit, node_choices
 
 _NOT_THERE = -1
 _PREVIEW_ROWS = 200

@@ -9,6 +9,7 @@ from PySide6.QtGui import QGuiApplication, QKeySequence, QShortcut
 from PySide6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QInputDialog, QLabel, QPushButton, QWidget
 
 from ...core.document.channel import ContinuousChannel
+from ...core.gather.raw_nodes import NodeChoice, node_choices
 from ...core.job.entries import exclude as exclude_edit
 from ...core.job.entries import include
 from ...core.journal.reading import Raw, Reading
@@ -23,7 +24,6 @@ from ..frame.workbench import Workbench, new_id, now
 from . import import_dialog
 from .fields import ChoiceField, Complaint, Entry, label
 from .import_dialog import RAW, REFERENCE, SHOWN, ColumnRole, ImportDialog
-from .raw_nodes import NodeChoice, node_choices
 from .readings_table import DIRECTIONS, ORIGINS, ReadingsModel, ReadingsTable, excluded_reason
 from .step_panel import StepPanel
 

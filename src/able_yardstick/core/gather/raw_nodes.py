@@ -2,10 +2,10 @@
 
 from typing import NamedTuple
 
-from ...core.document.channel import ContinuousChannel
-from ...core.journal.reading import Raw
-from ...core.path.node import Node
-from ...core.units.typed import row_in
+from ..document.channel import ContinuousChannel
+from ..journal.reading import Raw
+from ..path.node import Node
+from ..units.typed import row_in
 
 _SMALLER = {"V": "mV", "Hz": "kHz"}
 
