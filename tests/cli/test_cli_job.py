@@ -61,7 +61,8 @@ def test_what_cannot_be_is_refused_and_nothing_is_set(job):
     assert "Nothing was set." in both
     assert "“A” is read nowhere on the way of PT-1" in refused("read", job, "PT-1", "--reference", 1, "--raw", "4A")
     assert "Expected a number" in refused("read", job, "PT-1", "--reference", "soon", "--raw", "4V")
-    assert "a reading needs the raw signal, or what the controller showed" in refused("read", job, "PT-1", "--reference", 1)
+    neither = refused("read", job, "PT-1", "--reference", 1)
+    assert "a reading needs the raw signal, or what the controller showed" in neither
     assert job.read_bytes() == before
 
 

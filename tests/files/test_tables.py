@@ -5,7 +5,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from able_yardstick.core.words.errors import BadTable
-from able_yardstick.files.tables import Heading, parse_grid, pick, read_text, split_heading, strict_columns
+from able_yardstick.files.headings import Heading, split_heading
+from able_yardstick.files.tables import parse_grid, pick, read_text, strict_columns
 
 SAME = [
     "signal (V),pressure [kPa]\n0.5,0\n2.5,125.5\n",
@@ -73,6 +74,13 @@ def test_what_is_no_text_or_not_there_is_refused(tmp_path):
 def test_units_in_headings():
     assert split_heading("Flow (l/min)") == Heading("Flow", "l/min")
     assert split_heading("P (bar(g))") == Heading("P", "bar(g)")
+    assert split_heading("signal mV/V") == Heading("signal", "mV/V")
+    assert split_heading("Flow m³/h") == Heading("Flow", "m³/h")
+    assert split_heading("Druck / pressure [kPa]") == Heading("Druck / pressure", "kPa")
+    assert split_heading("p/kPa") == Heading("p", "kPa")
+    assert split_heading("T_ref_degC") == Heading("T_ref", "degC")
+    assert split_heading("Sensor A") == Heading("Sensor A")
+    assert split_heading("reading 3") == Heading("reading 3")
     assert split_heading("kPa") == Heading("kPa")
 
 

@@ -16,7 +16,8 @@ from able_yardstick.core.units.conversion import parse_unit, quantity_of
 from able_yardstick.core.words.errors import BadTable, UnitMismatch, YardstickError
 from able_yardstick.core.words.numerals import parse_number
 from able_yardstick.files.controllers import read_controller
-from able_yardstick.files.tables import parse_grid, pick, read_text, split_heading, strict_columns
+from able_yardstick.files.headings import split_heading
+from able_yardstick.files.tables import parse_grid, pick, read_text, strict_columns
 
 
 @pytest.mark.parametrize("text", ["1" * 20_000, "1" * 20_000 + "x", "1." * 20_000, "1 234 " * 9_000, "-" * 50_000])

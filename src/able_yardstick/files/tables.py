@@ -5,7 +5,6 @@ Bad rows are listed by line and column with the reason; good rows are kept.
 
 import csv
 import io
-import re
 from array import array
 from collections.abc import Iterator, Sequence
 from pathlib import Path
@@ -16,25 +15,15 @@ import numpy as np
 from ..core.words.errors import BadTable, YardstickError
 from ..core.words.numerals import parse_number
 from ..loading import without_garbage
+from .headings import Heading, split_heading
 from .workbooks import is_workbook, sheet_text
 
 DecimalMark = Literal[".", ","]
 SEPARATORS: dict[str, str] = {"\t": "tab", ";": "semicolon", "|": "bar", ",": "comma", " ": "blanks"}
-_UNIT_IN_HEADING = re.compile(
-    r"^(?P<name>.*?)\s*(?:\((?P<round>[^()]*(?:\([gad]\))?)\)|\[(?P<square>[^\]]*)\]|[,/]\s*(?P<tail>[^,/]+(?:/[^,/]+)?))$"
-)
 LARGEST_FILE = 64 * 1024 * 1024
 _LONGEST_CELL = 32_767  # characters, and columns, as in a spreadsheet
 _MOST_COLUMNS = 16_384
-_LONGEST_HEADING = 200
 _BLOCK = 10_000  # lines that are read at once
-
-
-class Heading(NamedTuple):
-    """What stands above a column."""
-
-    name: str
-    unit: str = ""
 
 
 class TableRow(NamedTuple):
@@ -70,9 +59,13 @@ class TextGrid(NamedTuple):
         return len(self.headings)
 
     def column_named(self, wanted: str) -> int:
-        """The column of a heading, capitals or not. Raises: BadTable that names those there are."""
+        """The column of a heading, by its name or with its unit, capitals or not.
+
+        Raises: BadTable that names those there are.
+        """
+        asked = _letters(wanted)
         for column, heading in enumerate(self.headings):
-            if heading.name.casefold() == wanted.strip().casefold():
+            if asked and asked in (_letters(heading.name), _letters(heading.name + heading.unit)):
                 return column
         names = ", ".join(heading.name for heading in self.headings if heading.name) or "none: it has no headings"
         raise BadTable(f"Expected a column “{wanted}”. The columns are {names}.")
@@ -83,6 +76,11 @@ class TextGrid(NamedTuple):
             if any(word in heading.name.casefold() for word in words):
                 return column
         return None
+
+
+def _letters(text: str) -> str:
+    """Letters and digits alone, in small ones."""
+    return "".join(sign for sign in text.casefold() if sign.isalnum())
 
 
 class Columns(NamedTuple):
@@ -261,14 +259,6 @@ def _headings(rows: Sequence[TableRow], width: int) -> tuple[Heading, ...]:
         else:
             found.append(split_heading(texts[0]) if texts else Heading(""))
     return tuple(found)
-
-
-def split_heading(text: str) -> Heading:
-    """Name and unit of a heading: "Pressure (kPa)", "Pressure [kPa]", "Pressure, kPa", "Pressure / kPa"."""
-    match = _UNIT_IN_HEADING.match(text.strip()) if len(text) <= _LONGEST_HEADING else None
-    if not match or not match["name"]:
-        return Heading(text.strip())
-    return Heading(match["name"].strip(), (match["round"] or match["square"] or match["tail"] or "").strip())
 
 
 @without_garbage()
