@@ -231,7 +231,7 @@ def test_a_state_is_named_by_the_person_and_a_value_without_a_signal_is_refused(
 def test_without_a_link_wake_says_what_to_do(window):
     panel = go(window, "PT-201", "wake")
     assert "Not connected" in panel.intro.text()
-    assert not panel.look_button.isEnabled()
+    assert "type what a display or a meter reads" in panel.intro.text()
     with pytest.raises(Exception, match="Look at the signal at rest first"):
         panel.session.measured(meter_v=2.0)
 

@@ -2,7 +2,7 @@
 
 from typing import NamedTuple
 
-from ..document.channel import ContinuousChannel
+from ..document.channel import WiredChannel
 from ..journal.reading import Raw
 from ..path.node import Node
 from ..units.typed import row_in
@@ -34,7 +34,7 @@ class NodeChoice(NamedTuple):
         return Raw(mean=value, node=self.node, unit=self.unit, digit=digit)
 
 
-def node_choices(channel: ContinuousChannel) -> list[NodeChoice]:
+def node_choices(channel: WiredChannel) -> list[NodeChoice]:
     """What a person may have read for this channel: at the transducer, at the pin, or the count."""
     path = channel.path
     places: list[tuple[Node, str, str]] = [("pin", path.pin_unit, "at the pin")]

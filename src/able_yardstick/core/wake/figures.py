@@ -8,13 +8,16 @@ from numpy.typing import NDArray
 from ..document.channel import ContinuousChannel, WiredChannel
 from ..document.nominal import nominal_curve
 from ..job.pins import counts_of, pins_of
+from ..journal.reading import Raw
 from ..journal.sample import BAD, Series
+from ..path.pin import pin_per_raw
 from ..stages import Filter
+from ..units.conditions import NOMINAL
 from ..words.errors import TooFewReadings
 from ..words.numerals import counted
 
 Array = NDArray[np.float64]
-Texture = Literal["constant", "quiet", "noisy", "line", "wander", "ramp", "jumps", "impossible counts"]
+Texture = Literal["constant", "quiet", "noisy", "line", "wander", "ramp", "jumps", "impossible counts", "unseen"]
 LEAST_SAMPLES = 16
 _DEFAULT_NOISE_SHARE = 0.0006  # of the span of the pin, where the data sheet states none
 _NOISE_MARGIN = 1.45
@@ -59,6 +62,11 @@ class Figures(NamedTuple):
     gaps: int
     swapped_level: float
     texture: Texture
+
+
+def may_be(texture: Texture, textures: tuple[Texture, ...]) -> bool:
+    """Whether a signal may have one of some textures; one that was typed by hand may have any."""
+    return texture == "unseen" or texture in textures
 
 
 def allowed_noise(channel: WiredChannel) -> float:
@@ -121,6 +129,26 @@ def figures_of(channel: WiredChannel, raw: Series) -> Figures:
         swapped_level=float(converter.inverse(float(np.median(swapped)))),
         texture=texture,
     )
+
+
+def figures_by_hand(channel: WiredChannel, raw: Raw) -> Figures:
+    """The figures of values that were typed, a count or what a meter read: a level, and a spread where several were.
+
+    Of its texture nothing is known. Raises: UnitMismatch.
+    """
+    converter = channel.path.converter
+    around = channel.around if isinstance(channel, ContinuousChannel) else NOMINAL
+    level = raw.at_pin(channel.path, around)
+    noise = 0.0 if raw.spread is None else raw.spread * pin_per_raw(channel.path, raw.mean, raw.met, around)
+    per = _value_per_pin(channel, level)
+    count = float(converter.forward(level))
+    return Figures(
+        samples=raw.count, seconds=0.0, rate_hz=0.0, level=level, level_count=count, noise=noise, peak_to_peak=0.0,
+        noise_value=None if per is None else noise * per, peak_to_peak_value=None,
+        allowed_noise=allowed_noise(channel), line=None, drift_per_minute=0.0, distinct=0, smoothed_over=1.0,
+        stated_smoothing_s=0.0, gaps=0,
+        swapped_level=float(converter.inverse(float(_swapped(np.array([round(count)]))[0]))), texture="unseen",
+    )  # fmt: skip
 
 
 def _value_per_pin(channel: WiredChannel, pin: float) -> float | None:

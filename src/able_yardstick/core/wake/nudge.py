@@ -9,7 +9,7 @@ from ..document.channel import ContinuousChannel, TwoStateChannel, WiredChannel
 from ..job.nodes import range_pins
 from ..job.pins import pins_of
 from ..journal.sample import Series
-from .figures import LEAST_SAMPLES, allowed_noise
+from .figures import LEAST_SAMPLES, Figures, allowed_noise
 
 Array = NDArray[np.float64]
 NudgeOutcome = Literal["moved", "moved the wrong way", "moved slowly", "did not move"]
@@ -56,23 +56,32 @@ def nudge_of(channel: WiredChannel, before: Series, after: Series, rises: bool) 
     """
     if len(before.good) < LEAST_SAMPLES or len(after.good) < LEAST_SAMPLES:
         return None
-    converter = channel.path.converter
     rest, pins = pins_of(channel, before.good).values, pins_of(channel, after.good).values
     start = float(np.median(rest))
     smooth = np.convolve(pins, np.ones(9) / 9, mode="valid")
     moves = smooth - start
     movement = float(moves[np.argmax(np.abs(moves))])
-    spread = max(float(rest.std()), allowed_noise(channel))
-    least = _CLEAR * spread / 3 + _LEAST_COUNTS * converter.per_count
-    share = movement / (converter.end - converter.start)
-    seconds = after.length_s
-    if abs(movement) < least:
-        return Nudge("did not move", movement, share, seconds)
-    if (movement > 0) != rises:
-        return Nudge("moved the wrong way", movement, share, seconds)
+    found = _moved(channel, movement, float(rest.std()), rises)._replace(seconds=after.length_s)
+    if found.outcome != "moved":
+        return found
     took = _rise_s(after.good.times_s, moves / movement)
     is_slow = took > _SLOW * _RISE * _response_s(channel) + _QUICK_HAND_S
-    return Nudge("moved slowly" if is_slow else "moved", movement, share, seconds)
+    return found._replace(outcome="moved slowly") if is_slow else found
+
+
+def nudge_by_hand(channel: WiredChannel, before: Figures, after: Figures, rises: bool) -> Nudge:
+    """What the signal did from values typed before and after; how long it took is not known."""
+    return _moved(channel, after.level - before.level, max(before.noise, after.noise), rises)
+
+
+def _moved(channel: WiredChannel, movement: float, spread: float, rises: bool) -> Nudge:
+    """A movement at the pin, in its unit, against the spread of the signal at rest and the counts."""
+    converter = channel.path.converter
+    least = _CLEAR * max(spread, allowed_noise(channel)) / 3 + _LEAST_COUNTS * converter.per_count
+    share = movement / (converter.end - converter.start)
+    if abs(movement) < least:
+        return Nudge("did not move", movement, share, 0.0)
+    return Nudge("moved" if (movement > 0) == rises else "moved the wrong way", movement, share, 0.0)
 
 
 def _response_s(channel: WiredChannel) -> float:

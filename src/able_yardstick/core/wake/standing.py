@@ -3,6 +3,7 @@
 from .case import Case
 from .causes import ROWS, Cause, causes_for
 from .evidence import TESTS
+from .figures import may_be
 
 
 def standing_of(case: Case) -> list[Cause]:
@@ -12,7 +13,7 @@ def standing_of(case: Case) -> list[Cause]:
 
 def _stands(case: Case, cause: Cause) -> bool:
     row, seen = ROWS[cause], case.evidence
-    if seen.signal.texture not in row.textures or not row.level(case, case.level, seen.expected):
+    if not may_be(seen.signal.texture, row.textures) or not row.level(case, case.level, seen.expected):
         return False
     return all(row.cell(test, case).fits(case) for test in TESTS if seen.has(test))
 

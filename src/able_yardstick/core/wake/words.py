@@ -41,6 +41,7 @@ def _texture_words(figures: Figures, unit: str) -> str:
         "noisy": f"noise {noise}, more than specified",
         "wander": f"it wanders by {noise}",
         "ramp": f"it drifts {significant(figures.drift_per_minute, 3)} {unit} a minute",
+        "unseen": "its noise was not seen" if figures.samples == 1 else f"spread {noise} of {figures.samples} values",
         "jumps": "it jumps between two levels",
         "impossible counts": "counts that the converter cannot make",
         "line": "" if line is None else

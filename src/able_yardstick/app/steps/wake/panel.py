@@ -17,6 +17,7 @@ from ...frame.theme import Theme, bold
 from ...frame.workbench import Workbench
 from ...panel.fields import ChoiceField, Complaint, Entry, TextField, heading, label, restyle
 from ...panel.step_panel import PanelKey, StepPanel
+from .by_hand import HandLook
 from .session import WakeSession
 
 _NO_STATE, _ANOTHER, _REFERENCE = "", "another", "reference"
@@ -64,7 +65,7 @@ class WakePanel(StepPanel):
         self._build_verdict()
         self._build_tests()
         self.body.addStretch(1)
-        self.look_button = self.action("Look  (F8)", session.look, primary=True)
+        self.look_button = self.action("Look  (F8)", self._look, primary=True)
         self.action("Start again", session.start_again)
         session.changed.connect(self._show_session)
         session.refused.connect(self._complaint.setText)
@@ -82,6 +83,7 @@ class WakePanel(StepPanel):
         self.body.addLayout(row)
         self._complaint = Complaint()
         self.body.addWidget(self._complaint)
+        self.by_hand = HandLook(self.session, lambda: bool(self.way.currentData()))
 
     def _build_state(self) -> None:
         self.state = ChoiceField("The plant is now", (), self._choose_state)
@@ -110,18 +112,20 @@ class WakePanel(StepPanel):
         self.body.addWidget(self.new_state)
         self._state_complaint = Complaint()
         self.body.addWidget(self._state_complaint)
+        self.body.addWidget(self.by_hand)
 
     def _build_figures(self) -> None:
         self._figures = QGridLayout()
         self._figures.setHorizontalSpacing(10)
         self._figures.setVerticalSpacing(2)
         self._figures.setColumnStretch(1, 1)
-        self._figure_labels: dict[str, QLabel] = {}
+        self._figure_labels: dict[str, tuple[QLabel, QLabel]] = {}
         for row, name in enumerate(("Noise", "Peak to peak", "Drift", "Resolution seen", "Spectrum", "Smoothing")):
             value = label("—", "", 12)
-            self._figures.addWidget(label(name, "muted", 12), row, 0)
+            title = label(name, "muted", 12)
+            self._figures.addWidget(title, row, 0)
             self._figures.addWidget(value, row, 1)
-            self._figure_labels[name] = value
+            self._figure_labels[name] = title, value
         self.body.addLayout(self._figures)
 
     def _build_verdict(self) -> None:
@@ -177,8 +181,24 @@ class WakePanel(StepPanel):
     def take_key(self, key: PanelKey) -> bool:
         """What the capture key does here: look."""
         if key == "take":
-            self.session.look()
+            self._look()
         return key == "take"
+
+    @property
+    def _is_by_hand(self) -> bool:
+        """Whether nothing gives the channel's raw signal, so that it is typed."""
+        return self._live.raw(self.session.channel) is None
+
+    def _look(self) -> None:
+        if self._is_by_hand:
+            self.by_hand.look()
+        else:
+            self.session.look()
+
+    def forget(self) -> None:
+        """Drop what was typed and not taken."""
+        super().forget()
+        self.by_hand.forget()
 
     def _choose_state(self, name: str) -> None:
         self.new_state.setVisible(name == _ANOTHER)
@@ -252,6 +272,7 @@ class WakePanel(StepPanel):
         self.state.offer([(_NO_STATE, "not said yet"), *live, *known, (_ANOTHER, "another state …")])
         self.state.show_value(self._state_key())
         self._state_unit.setText(channel.unit if isinstance(channel, ContinuousChannel) else "0 closed, 1 open")
+        self.by_hand.show_channel(channel)
         self._show_session()
         self._show_live()
 
@@ -364,20 +385,35 @@ class WakePanel(StepPanel):
         value = shown.latest() if shown is not None else None
         own = channel.controller_unit or channel.unit if isinstance(channel, ContinuousChannel) else ""
         self.shown.show_value("—" if value is None else significant(value, 5), f"{own}, scaled" if own else "")
-        self.look_button.setEnabled(figures is not None)
+        self.by_hand.setVisible(live is None)
+        for needs_link in (self.nudge, self.burst):
+            needs_link.setVisible(live is not None)
+        self.look_button.setEnabled(figures is not None or live is None)
+        if live is None and self.session.evidence is not None:
+            figures = self.session.evidence.signal
+            self._show_typed(channel, figures)
         self._show_figures(channel, figures)
 
+    def _show_typed(self, channel: WiredChannel, figures: Figures) -> None:
+        """What was typed last, where nothing is live."""
+        decimals = min(decimals_for(channel.path.converter.resolution / 10), 5)
+        self.count.show_value(fixed(figures.level_count, 1), "counts")
+        self.pin.show_value(fixed(figures.level, decimals), f"{channel.path.pin_unit}, unscaled")
+
     def _introduction(self, is_fed: bool) -> str:
-        if not self._live.is_on:
-            return "Not connected. Open the sources (F4), start the rig or connect, and the raw signal shows here."
         if not is_fed:
-            return "No source gives this channel's raw signal. Add it to one in the sources (F4)."
+            connected = "No source gives this channel's raw signal" if self._live.is_on else "Not connected"
+            return (
+                f"{connected} (sources: F4). Say which state the plant is in, and type what a display or a meter reads."
+            )
         return "Say which state the plant is in, look at the signal at rest, then nudge the sensor."
 
     def _show_figures(self, channel: WiredChannel, figures: Figures | None) -> None:
         texts = figure_texts(channel, figures) if figures else {}
-        for name, shown in self._figure_labels.items():
+        for name, (title, shown) in self._figure_labels.items():
             shown.setText(texts.get(name, "—"))
+            for part in (title, shown):
+                part.setVisible(name in texts or not self._is_by_hand)  # of what is typed most is not known
 
 
 def figure_texts(channel: WiredChannel, figures: Figures) -> dict[str, str]:
@@ -392,6 +428,9 @@ def figure_texts(channel: WiredChannel, figures: Figures) -> dict[str, str]:
         else f"{significant(line.frequency_hz, 3)} Hz, {significant(line.amplitude, 2)} {unit}{near}"
     )  # fmt: skip
     stated = f"{figures.stated_smoothing_s:g} s by its filter" if figures.stated_smoothing_s else "no filter stated"
+    if figures.texture == "unseen":
+        typed = f"{significant(figures.noise, 2)} {unit}{value} of {figures.samples} values"
+        return {} if figures.samples < 2 else {"Noise": f"{typed}; allowed {significant(figures.allowed_noise, 2)}"}
     return {
         "Noise": f"{significant(figures.noise, 2)} {unit}{value}; allowed {significant(figures.allowed_noise, 2)}",
         "Peak to peak": f"{significant(figures.peak_to_peak, 2)} {unit}{wide}",

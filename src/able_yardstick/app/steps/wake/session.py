@@ -7,15 +7,16 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from ....bench.gatherer import state_by_reference
 from ....core.document.channel import ContinuousChannel, PlantState, TwoStateChannel, WiredChannel
 from ....core.job.entries import keep_look
+from ....core.journal.reading import Raw
 from ....core.journal.records import WakeRecord
 from ....core.journal.sample import Series
 from ....core.results.basis import look_basis
 from ....core.wake.evidence import Evidence
 from ....core.wake.expected import Expected, expected_at
-from ....core.wake.figures import Figures, figures_of
+from ....core.wake.figures import Figures, figures_by_hand, figures_of
 from ....core.wake.inputs import look_inputs
 from ....core.wake.meter import MeterPair
-from ....core.wake.nudge import nudge_of, nudge_seconds, signal_rises
+from ....core.wake.nudge import nudge_by_hand, nudge_of, nudge_seconds, signal_rises
 from ....core.wake.reckoned import reckoned_value
 from ....core.wake.verdict import Verdict, diagnose
 from ....core.words.errors import NotApplicable, YardstickError
@@ -128,12 +129,29 @@ class WakeSession(QObject):
             return
         self._read_reference()
         try:
-            figures = figures_of(channel, self.counts())
-            expected = self.expected
+            self._take(figures_of(channel, self.counts()))
         except YardstickError as error:
             self.refused.emit(str(error))
-            return
-        before = self.evidence
+
+    def look_by_hand(self, raw: Raw) -> None:
+        """Take what was typed as evidence. Raises: what its unit or the state refuses."""
+        channel = self.channel
+        if channel is not None:
+            self._take(figures_by_hand(channel, raw))
+
+    def nudged_by_hand(self, raw: Raw, value_rises: bool) -> None:
+        """Add what was typed after the sensor was disturbed.
+
+        Raises: NotApplicable before the first look, UnitMismatch.
+        """
+        channel, evidence = self.channel, self._looked_at()
+        if channel is not None:
+            rises = signal_rises(channel) == value_rises
+            found = nudge_by_hand(channel, evidence.signal, figures_by_hand(channel, raw), rises)
+            self._put(evidence._replace(nudge=found))
+
+    def _take(self, figures: Figures) -> None:
+        expected, before = self.expected, self.evidence
         if before is not None and before.expected is not None and expected is not None and (
             (before.expected.name, before.expected.value) != (expected.name, expected.value)
             and abs(before.expected.pin - expected.pin) > before.expected.allowed + expected.allowed

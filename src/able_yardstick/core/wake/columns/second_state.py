@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 from ..case import Case
 from ..expected import Expected
-from ..figures import Figures, Texture
+from ..figures import Figures, Texture, may_be
 from .cell import Cell
 from .level import LevelCell
 
@@ -41,7 +41,7 @@ def as_level(word: str, level: LevelCell, textures: tuple[Texture, ...]) -> Cell
 
     def fits(case: Case) -> bool:
         expected, figures = _second(case)
-        return figures.texture in textures and level(case, figures.level, expected)
+        return may_be(figures.texture, textures) and level(case, figures.level, expected)
 
     return Cell(word, fits)
 
