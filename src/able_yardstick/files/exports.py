@@ -59,7 +59,8 @@ def as_text(title: str, cells: Cells, remark: str) -> str:
 
 def as_plain(form: AnyForm, cost: PackingCost, signal_unit: str, unit: str) -> dict[str, Any]:
     """A packing as plain data, with its cost."""
-    text = {"text": form.text} if isinstance(form, CodeFunction | FormulaText) else {}
+    text = {"text": form.text} if isinstance(form, CodeFunction) else {}
+    text |= {"text": form.written} if isinstance(form, FormulaText) else {}
     return {
         "form": form.kind,
         **text,

@@ -213,3 +213,25 @@ def test_a_packing_that_shows_one_number_for_ever_is_refused(spec, words):
 def test_limits_that_no_count_reaches_are_refused():
     with pytest.raises(OutOfRange, match="every count would be held at one end"):
         pack(GAS, TWELVE, PackSpec(form="slope", clamp=True), limits=(900.0, 1000.0))
+
+
+@pytest.mark.parametrize(
+    ("name", "quotes", "written"),
+    [
+        ("gas_pressure", "", "62.5*gas_pressure - 31.25"),
+        ("AI 3.raw", "[]", "62.5*[AI 3.raw] - 31.25"),
+        ("Kiln 2 (gas)", '""', '62.5*"Kiln 2 (gas)" - 31.25'),
+        (r"a\1b", "''", r"62.5*'a\1b' - 31.25"),
+    ],
+)
+def test_a_formula_names_its_channel_as_the_controllers_list_does(name, quotes, written):
+    spec = PackSpec(form="formula", decimals=4, channel_name=name, name_quotes=quotes)
+    form = pack(GAS, TWELVE, spec)
+    assert form.written == written
+    assert form.cells("V", "kPa").rows == ((written,),)
+    assert form.shown(np.array([2048]), TWELVE)[0] == pytest.approx(62.5 * 2048 * 5 / 4095 - 31.25)
+
+
+def test_quotes_that_a_name_holds_itself_are_refused():
+    with pytest.raises(ValueError, match=r"holds \[\] itself: choose other quotes"):
+        PackSpec(form="formula", channel_name="AI[3]", name_quotes="[]")

@@ -374,10 +374,11 @@ def test_limits_left_over_from_another_sensor_are_refused_with_the_first_count()
         ({"spacing": "fixed", "positions": (2.0, 1.0)}, "the signals of fixed positions must rise"),
         ({"limit_low": 5.0, "limit_high": 1.0}, r"the lower limit \(5\) must lie below the upper \(1\)"),
         ({"spacing": "own"}, "a table of one's own needs at least two knots"),
-        ({"channel_name": "O2 raw"}, "takes letters, digits and _, and begins with no digit; found “O2 raw”"),
-        ({"channel_name": "2nd"}, "found “2nd”"),
+        ({"form": "formula", "channel_name": "O2 raw"}, "stands in a formula only between quotes or brackets"),
+        ({"form": "formula", "channel_name": "2nd"}, "“2nd” stands in a formula only"),
+        ({"channel_name": "x" * 61}, "one line of at most 60 characters"),
     ],
 )
 def test_settings_that_contradict_themselves_are_refused(spec, words):
     with pytest.raises(ValueError, match=words):
-        PackSpec(form="knots", **spec)
+        PackSpec(**{"form": "knots", **spec})

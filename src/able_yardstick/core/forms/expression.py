@@ -1,5 +1,6 @@
 """A calibration as a formula text on a named channel."""
 
+import re
 from functools import cached_property
 from typing import ClassVar, Literal, Self
 
@@ -9,7 +10,7 @@ from pydantic import Field, model_validator
 from ..curves import Curve, Polynomial
 from ..formula import Expression, names_in, parse
 from ..path.converter import Converter
-from ..words.record import Reckoned
+from ..words.record import Reckoned, added_later
 from .base import Array, Cells, Counts, PackedForm
 
 MEASURED = "signal"
@@ -33,6 +34,7 @@ class FormulaText(PackedForm):
     kind: Literal["formula"] = "formula"
     text: str
     name: str = MEASURED
+    written_name: str = added_later("")  # as the controller takes it, with its quotes; else the name itself
     coefficients: tuple[Reckoned, ...] = Field(min_length=2, max_length=6)  # that the text was written from
 
     @model_validator(mode="after")
@@ -46,6 +48,11 @@ class FormulaText(PackedForm):
     def _tree(self) -> Expression:
         return parse(self.text)
 
+    @property
+    def written(self) -> str:
+        """The text as it is loaded."""
+        return re.sub(rf"\b{self.name}\b", lambda _found: self.written_name or self.name, self.text)
+
     def shown(self, counts: Counts, converter: Converter) -> Array:
         """What the formula gives for counts, shape kept."""
         return np.asarray(self._tree.evaluate({self.name: converter.inverse(counts)}), dtype=float)
@@ -56,4 +63,4 @@ class FormulaText(PackedForm):
 
     def cells(self, signal_unit: str, unit: str) -> Cells:
         """The text in one cell."""
-        return Cells((f"{unit}, with {self.name} in {signal_unit}",), ((self.text,),))
+        return Cells((f"{unit}, with {self.written_name or self.name} in {signal_unit}",), ((self.written,),))

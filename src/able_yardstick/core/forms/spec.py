@@ -19,6 +19,8 @@ NumberType = Literal["s16", "u16", "s32", "u32", "f32"]
 WordOrder = Literal["high word first", "low word first"]
 CodeOf = Literal["slope", "knots", "poly", "ratio", "fixed"]
 IntBits = Literal[16, 32]
+NameQuotes = Literal["", "[]", "''", '""', "{}"]
+_LONGEST_NAME = 60
 EndsAt = Literal["pin", "output"]
 
 
@@ -57,6 +59,7 @@ class PackSpec(Frozen):
     number_type: NumberType = "f32"
     word_order: WordOrder = "high word first"
     channel_name: str = ""  # in formulas and functions
+    name_quotes: NameQuotes = ""  # that stand around it in a formula
     code_of: CodeOf | None = None  # None: what the curve needs
     given: tuple[tuple[str, Finite], ...] = ()  # numbers that somebody else made, by the form's names
 
@@ -67,12 +70,24 @@ class PackSpec(Frozen):
     @field_validator("channel_name")
     @classmethod
     def _is_a_name(cls, name: str) -> str:
-        if name and not (name.isascii() and name.isidentifier()):
-            raise ValueError(
-                "a name in formulas and functions takes letters, digits and _, and begins with no digit; "
-                f"found “{name}”"
-            )
+        if len(name) > _LONGEST_NAME or not name.isprintable():
+            raise ValueError(f"a channel's name is one line of at most {_LONGEST_NAME} characters")
         return name
+
+    @model_validator(mode="after")
+    def _name_can_stand_in_a_formula(self) -> Self:
+        opens, closes = self.name_quotes[:1], self.name_quotes[1:]
+        plain = self.channel_name.isascii() and self.channel_name.isidentifier()
+        if self.form != "formula" or not self.channel_name:
+            return self
+        if not self.name_quotes and not plain:
+            raise ValueError(
+                f"“{self.channel_name}” stands in a formula only between quotes or brackets: choose those that the "
+                "controller takes, or a name of letters, digits and _"
+            )
+        if self.name_quotes and (opens in self.channel_name or closes in self.channel_name):
+            raise ValueError(f"“{self.channel_name}” holds {self.name_quotes} itself: choose other quotes")
+        return self
 
     @model_validator(mode="after")
     def _in_order(self) -> Self:

@@ -182,14 +182,17 @@ def _words(order: PackOrder) -> Made:
 
 
 def _formula(order: PackOrder) -> Made:
-    name = order.spec.channel_name or MEASURED
+    asked, quotes = order.spec.channel_name, order.spec.name_quotes
+    name = asked if asked and not quotes else MEASURED
     is_line = isinstance(order.curve, Line) or order.spec.degree == 1
     if is_line:
         line = straight.line_in_digits(order)
         powers: tuple[float, ...] = (line.offset, line.slope)
     else:
         powers = _powers(order)
-    return Made(FormulaText(text=formula_text(powers, name), name=name, coefficients=powers))
+    written = f"{quotes[:1]}{asked}{quotes[1:]}" if asked and quotes else ""
+    text = formula_text(powers, name)
+    return Made(FormulaText(text=text, name=name, written_name=written, coefficients=powers))
 
 
 def _knots(order: PackOrder) -> Made:

@@ -272,7 +272,8 @@ class PackPanel(StepPanel):
         if packed is None:
             return
         if isinstance(packed.form, CodeFunction | FormulaText):
-            self._text.setPlainText(packed.form.text)
+            form = packed.form
+            self._text.setPlainText(form.written if isinstance(form, FormulaText) else form.text)
         else:
             self._show_numbers(channel, packed.form)
             self._tint()

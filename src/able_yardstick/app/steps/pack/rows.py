@@ -76,6 +76,10 @@ FORM_ROWS = (
     FieldRow("Degree", ("degree",), kind="whole", only_if=_forms("poly", "formula")),
     FieldRow("Called", ("channel_name",), kind="text", optional=True, hint="signal",
         only_if=_forms("formula", "st", "c")),
+    FieldRow("Its name in", ("name_quotes",), kind="choice", only_if=_forms("formula"), choices=(
+        ("", "no quotes"), ("[]", "[brackets]"), ("''", "'single quotes'"), ('""', '"double quotes"'),
+        ("{}", "{braces}"),
+    )),
     FieldRow("Registers", ("number_type",), kind="choice", only_if=_forms("words"), choices=(
         ("f32", "32-bit float"), ("s16", "16-bit signed"), ("u16", "16-bit unsigned"), ("s32", "32-bit signed"),
         ("u32", "32-bit unsigned"),
