@@ -200,7 +200,7 @@ class Program:
         if kind == "real":
             return tree[1]
         if kind == "name":
-            return self.values[tree[1]]
+            return tree[1] == "TRUE" if tree[1] in ("TRUE", "FALSE") else self.values[tree[1]]
         if kind == "item":
             return self.values[tree[1]][self._value(tree[2])]
         if kind == "minus":

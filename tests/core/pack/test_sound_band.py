@@ -9,6 +9,7 @@ from able_yardstick.core.document.sound_band import sound_band, stated_ends
 from able_yardstick.core.job.channels import change_channel
 from able_yardstick.core.job.entries import exclude
 from able_yardstick.core.pack.packed import packed_as
+from able_yardstick.core.pack.spared import faults_shown
 from able_yardstick.core.results.choices import use_curve
 
 NOON = datetime(2026, 11, 20, 12, tzinfo=UTC)
@@ -46,3 +47,26 @@ def test_limits_are_turned_where_the_signal_falls(demo_job):
     ends = np.sort(np.asarray(channel.path.pin(np.array(rated.domain), channel.around)))
     said = channel.with_(transducer=channel.transducer.with_(signal_low=rated.domain[0], signal_high=rated.domain[1]))
     assert stated_ends(said) == pytest.approx(tuple(ends))
+
+
+@pytest.mark.parametrize("kind", ["c", "st"])
+def test_what_is_a_fault_is_the_persons_to_say(demo_job, kind):
+    """PT-201: 0.5 to 4.5 V for its range on 0 to 5 V; what no count can be is not tested."""
+    channel = demo_job.continuous("pt-201")
+
+    def made(**settings):
+        form = packed_as(demo_job, channel, channel.pack_spec.with_(form=kind, **settings)).form
+        return form, faults_shown(channel, form)
+
+    form, said = made(fault_test="range", fault_margin=2.0)
+    assert form.tests == tuple(channel.path.converter.count_of(np.array([0.4, 4.6])))
+    assert (
+        said == f"A fault is reported below count {form.tests[0]} (0.4005 V) and above count {form.tests[1]} (4.6 V)."
+    )
+    form, said = made(fault_test="range", fault_margin=10.0)
+    assert form.tests == (None, None)
+    assert "count <" not in form.text
+    form, said = made(fault_test="none")
+    assert said == "No count is reported as a fault."
+    assert ("fault = false;" in form.text) if kind == "c" else ("FALSE" in form.text)
+    assert "not tested" in form.text

@@ -5,7 +5,7 @@ import numpy as np
 from .channel import ContinuousChannel
 from .nominal import nominal_curve
 
-_MARGIN = 0.01  # of the pin's span: how far beyond the range an unstated limit is taken to lie
+_MARGIN = 1.0  # % of the pin's span: how far beyond the range an unstated limit is taken to lie
 
 
 def stated_ends(channel: ContinuousChannel) -> tuple[float | None, float | None]:
@@ -19,18 +19,26 @@ def stated_ends(channel: ContinuousChannel) -> tuple[float | None, float | None]
     return (high, low) if ends[1] < ends[0] else (low, high)
 
 
+def range_band(channel: ContinuousChannel, margin_percent: float) -> tuple[float, float] | None:
+    """The signals at the pin of the range, and so many % of the pin's span more; None where nothing is described."""
+    converter, nominal = channel.path.converter, nominal_curve(channel)
+    if nominal is None:
+        return None
+    low, high = np.sort(nominal.signal(np.array(channel.range))).tolist()
+    margin = margin_percent / 100 * (converter.end - converter.start)
+    return max(low - margin, converter.start), min(high + margin, converter.end)
+
+
 def sound_band(channel: ContinuousChannel) -> tuple[float, float] | None:
     """The signals at the pin beyond which something is broken, true ones, within the converter's span.
 
     Where the transducer's own limits are not stated, they are taken to lie a little beyond the range. None where
     nothing is described: then nothing says what a sound signal is.
     """
-    converter, nominal = channel.path.converter, nominal_curve(channel)
-    if nominal is None:
+    band, converter = range_band(channel, _MARGIN), channel.path.converter
+    if band is None:
         return None
-    low, high = np.sort(nominal.signal(np.array(channel.range))).tolist()
-    margin = _MARGIN * (converter.end - converter.start)
     stated_low, stated_high = stated_ends(channel)
-    low = low - margin if stated_low is None else stated_low
-    high = high + margin if stated_high is None else stated_high
+    low = band[0] if stated_low is None else stated_low
+    high = band[1] if stated_high is None else stated_high
     return max(low, converter.start), min(high, converter.end)

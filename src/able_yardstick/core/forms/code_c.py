@@ -27,8 +27,10 @@ def written(made: CodeFunction) -> str:
 
 
 def _range_check(made: CodeFunction) -> str:
-    above = f"count > {made.last_good}u"
-    return f"(count < {made.first_good}u) || ({above})" if made.first_good > 0 else above
+    below, above = made.tests
+    parts = [] if below is None else [f"count < {below}u"]
+    parts += [] if above is None else [f"count > {above}u"]
+    return " || ".join(f"({part})" for part in parts) if len(parts) > 1 else "".join(parts) or "false"
 
 
 def comment(made: CodeFunction) -> list[str]:
@@ -49,7 +51,9 @@ def comment(made: CodeFunction) -> list[str]:
     return [
         *([harmless(made.about)] if made.about else []),
         f"From the converter's count to the {gives}, by {what}.",
-        f"fault: the count lies outside {made.first_good} to {made.last_good}; the value is then not to be used.",
+        "fault: not tested."
+        if made.tests == (None, None)
+        else f"fault: the count lies outside {made.first_good} to {made.last_good}; the value is then not to be used.",
     ]
 
 

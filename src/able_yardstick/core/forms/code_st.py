@@ -46,8 +46,10 @@ def written(made: CodeFunction) -> str:
 
 
 def _range_check(made: CodeFunction) -> str:
-    above = f"count > {made.last_good}"
-    return f"(count < {made.first_good}) OR ({above})" if made.first_good > 0 else above
+    below, above = made.tests
+    parts = [] if below is None else [f"count < {below}"]
+    parts += [] if above is None else [f"count > {above}"]
+    return " OR ".join(f"({part})" for part in parts) if len(parts) > 1 else "".join(parts) or "FALSE"
 
 
 def _section(head: str, lines: list[str]) -> list[str]:

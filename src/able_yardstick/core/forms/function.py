@@ -40,6 +40,12 @@ class CodeFunction(PackedForm):
     full_count: int
 
     @property
+    def tests(self) -> tuple[int | None, int | None]:
+        """The counts below and above which it reports a fault; None where no count could lie."""
+        below = self.first_good if self.first_good > 0 else None
+        return below, self.last_good if self.last_good < self.full_count else None
+
+    @property
     def is_integer(self) -> bool:
         """Whether it reckons in integers only."""
         return isinstance(self.of, Ratio | FixedPoint)

@@ -19,6 +19,7 @@ NumberType = Literal["s16", "u16", "s32", "u32", "f32"]
 WordOrder = Literal["high word first", "low word first"]
 CodeOf = Literal["slope", "knots", "poly", "ratio", "fixed"]
 IntBits = Literal[16, 32]
+FaultTest = Literal["limits", "range", "none"]
 NameQuotes = Literal["", "[]", "''", '""', "{}"]
 _LONGEST_NAME = 60
 EndsAt = Literal["pin", "output"]
@@ -61,6 +62,8 @@ class PackSpec(Frozen):
     channel_name: str = ""  # in formulas and functions
     name_quotes: NameQuotes = ""  # that stand around it in a formula
     code_of: CodeOf | None = None  # None: what the curve needs
+    fault_test: FaultTest = "limits"  # what a function reports
+    fault_margin: Finite = Field(default=1.0, ge=0, le=50)  # beyond the range, in % of the pin's span
     given: tuple[tuple[str, Finite], ...] = ()  # numbers that somebody else made, by the form's names
 
     def in_form(self, form: FormName) -> Self:

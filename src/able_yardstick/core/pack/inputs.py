@@ -3,7 +3,7 @@
 from ..curves import AnyCurve
 from ..document.channel import ContinuousChannel
 from ..document.nominal import curve_in_unit
-from ..document.sound_band import sound_band
+from ..document.sound_band import range_band, sound_band
 from ..forms.spec import FormName, PackSpec
 from ..job.in_force import believed, curve_in_use
 from ..job.job import Job
@@ -53,9 +53,16 @@ def pack_inputs(job: Job, channel: ContinuousChannel, spec: PackSpec) -> PackInp
         range=channel.range,
         shared=tuple(shared_curve(job, channel, other) for other in spec.shared_with),
         named=_named(channel) if spec.form in _NAMED else Named(),
-        sound=sound_band(channel) if spec.form in _TELLS_FAULTS else None,
+        sound=_sound(channel, spec) if spec.form in _TELLS_FAULTS else None,
         ends=_output_ends(channel, spec) if spec.form in _BY_SIGNALS and spec.ends_at == "output" else None,
     )
+
+
+def _sound(channel: ContinuousChannel, spec: PackSpec) -> tuple[float, float] | None:
+    """The true signals between which a function reports no fault, as the person wants it tested."""
+    if spec.fault_test == "none":
+        return channel.path.converter.start, channel.path.converter.end
+    return sound_band(channel) if spec.fault_test == "limits" else range_band(channel, spec.fault_margin)
 
 
 def _output_ends(channel: ContinuousChannel, spec: PackSpec) -> OutputEnds:

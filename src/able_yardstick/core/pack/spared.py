@@ -84,6 +84,19 @@ def single_precision(channel: ContinuousChannel, form: AnyForm) -> str:
     )
 
 
+def faults_shown(channel: ContinuousChannel, form: AnyForm) -> str:
+    """The counts that a function reports as a fault, with their signals; empty for another form."""
+    if not isinstance(form, CodeFunction):
+        return ""
+    unit, inverse = channel.path.pin_unit, channel.path.converter.inverse
+    words = [
+        f"{where} count {count} ({significant(float(inverse(count)), 4)} {unit})"
+        for where, count in zip(("below", "above"), form.tests, strict=True)
+        if count is not None
+    ]
+    return f"A fault is reported {' and '.join(words)}." if words else "No count is reported as a fault."
+
+
 def ends_shown(channel: ContinuousChannel, form: AnyForm) -> str:
     """What the controller shows at both ends of its input: a swapped pair is seen by it at once."""
     converter = channel.path.converter

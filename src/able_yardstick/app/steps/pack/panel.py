@@ -20,7 +20,7 @@ from ....core.pack.doubts import doubts_about
 from ....core.pack.hand_knots import even_knots, knots_in
 from ....core.pack.inputs import pack_inputs
 from ....core.pack.packed import Packed, packed_now
-from ....core.pack.spared import ends_shown, enough_digits, fewer_knots, implied_digit, single_precision
+from ....core.pack.spared import ends_shown, enough_digits, faults_shown, fewer_knots, implied_digit, single_precision
 from ....core.results.basis import stale_fit, stale_pack
 from ....core.results.choices import keep_packing
 from ....core.words.errors import BadTable, YardstickError
@@ -336,6 +336,7 @@ class PackPanel(StepPanel):
             enough_digits(self.bench.job, channel, spec),
             single_precision(channel, packed.form),
             implied_digit(channel, packed.form),
+            faults_shown(channel, packed.form),
         ]
         self._advice.setText(" ".join(text for text in said if text))
         self._advice.setVisible(bool(self._advice.text()))

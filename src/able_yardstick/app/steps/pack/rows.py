@@ -80,6 +80,11 @@ FORM_ROWS = (
         ("", "no quotes"), ("[]", "[brackets]"), ("''", "'single quotes'"), ('""', '"double quotes"'),
         ("{}", "{braces}"),
     )),
+    FieldRow("A fault is", ("fault_test",), kind="choice", only_if=_forms("st", "c"), choices=(
+        ("limits", "beyond the sensor's limits"), ("range", "beyond the range"), ("none", "not tested"),
+    )),
+    FieldRow("by more than", ("fault_margin",), suffix="% of the pin's span",
+        only_if=lambda spec: spec.form in ("st", "c") and spec.fault_test == "range"),
     FieldRow("Registers", ("number_type",), kind="choice", only_if=_forms("words"), choices=(
         ("f32", "32-bit float"), ("s16", "16-bit signed"), ("u16", "16-bit unsigned"), ("s32", "32-bit signed"),
         ("u32", "32-bit unsigned"),
