@@ -84,6 +84,7 @@ def opened(qtbot, caplog, settings):
     def on(path):
         made.append(open_window(path, settings))
         qtbot.addWidget(made[-1])
+        made[-1].resize(1280, 800)  # whatever the screen, which may be smaller where there is none
         made[-1].show()
         made[-1].build_all()
         qtbot.waitExposed(made[-1])

@@ -280,7 +280,7 @@ def test_numbers_are_saved_in_the_format_of_the_name(window, tmp_path):
     assert (lines[0], len(lines)) == ('"signal, V","value, % O2"', 13)
     assert "Worst packing error" in (tmp_path / "numbers.txt").read_text()
     panel.save_to(tmp_path / "numbers.doc")
-    assert complaint(panel).startswith("Expected a name ending in .csv, .json, .txt")
+    assert complaint(panel).startswith("Expected a name ending in .csv, .xlsx, .json, .txt")
 
 
 def test_channels_are_added_copied_moved_and_removed(window):

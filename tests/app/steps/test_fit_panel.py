@@ -280,7 +280,7 @@ def test_an_assumed_reading_is_named_with_what_it_costs_and_its_origin_can_be_se
     panel = go(window, "IT-207", "gather")
     panel.table.select_readings({window.bench.job.amended("it-207", "gather")[0].reading.id})
     menu = panel.table.menu()
-    assert [one.text() for one in menu.actions() if one.isChecked()] == ["direction not stated", "assumed"]
+    assert [one.text() for one in menu.actions() if one.isChecked()] == ["↑ going up", "assumed"]
     next(one for one in menu.actions() if one.text() == "measured").trigger()
     assert window.bench.job.amended("it-207", "gather")[0].reading.origin == "measured"
 

@@ -95,9 +95,12 @@ class GatherPanel(ReadingsPanel):
     def take_key(self, key: PanelKey) -> bool:
         """What the keys of the bench do here; without a live source a reading is taken as it is typed."""
         session = self.session
-        take = session.take if session.live.is_on else self.form.add
-        {"take": take, "repeat": session.repeat, "previous": session.previous, "next": session.next}[key]()
-        return True
+        acts = {"previous": session.previous, "next": session.next, "take": self.form.add}
+        if session.live.is_on:
+            acts |= {"take": session.take, "repeat": session.repeat}
+        if key in acts:
+            acts[key]()
+        return key in acts
 
     def build_above_table(self) -> None:
         self._advice = label("", "muted", 12)
