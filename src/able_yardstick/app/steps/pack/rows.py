@@ -57,7 +57,7 @@ FORM_ROWS = (
         only_if=is_placed),
     FieldRow("Value step", ("value_step",), suffix="{unit}", optional=True, hint="any",
         only_if=lambda spec: _steps_values(spec) and not is_placed(spec)),
-    FieldRow("Implied decimals", ("implied_decimals",), kind="whole", optional=True, hint="auto",
+    FieldRow("Implied decimals", ("implied_decimals",), kind="whole", optional=True, hint="not said",
         only_if=lambda spec: spec.form in ("knots", "integers"), note=_of_implied),
     FieldRow("Decimals", ("decimals",), kind="whole", optional=True, hint="all", only_if=_forms(*_STRAIGHT)),
     FieldRow("Or digits", ("significant",), kind="whole", optional=True, hint="all",
