@@ -3,11 +3,15 @@
 import json
 from collections.abc import Iterator
 from contextlib import contextmanager
+from itertools import islice
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
     from ..core.curves import AnyCurve
+
+
+_HEAD = 60  # lines, in which headings stand
 
 
 @contextmanager
@@ -63,7 +67,7 @@ def signal_unit_of(path: Path, name: str | None = None) -> str:
         tree = json.loads(text)
         unit = tree.get("signal_unit", "") if isinstance(tree, dict) else ""
         return unit if isinstance(unit, str) else ""
-    grid = parse_grid(text)
+    grid = parse_grid("\n".join(islice(text.splitlines(), _HEAD)))  # a file may be long
     heading = grid.headings[grid.column_named(name) if name else 0]
     return "counts" if "count" in heading.name.casefold() else heading.unit
 

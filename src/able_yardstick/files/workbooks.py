@@ -17,9 +17,9 @@ if TYPE_CHECKING:
 
 ENDING = ".xlsx"
 _LARGEST = 64 * 1024 * 1024  # as it lies on disk
-_LARGEST_INSIDE = 512 * 1024 * 1024  # all parts unpacked
+_LARGEST_INSIDE = 32 * 1024 * 1024  # all parts unpacked: half a million cells, some seconds
 _DECIMAL_COMMA = re.compile(r"[+-]?\d+,(\d{1,2}|\d{4,})")  # three digits may be thousands
-_MOST_CELLS = 4_000_000
+_MOST_CELLS = 1_000_000
 
 
 def is_workbook(path: Path) -> bool:
@@ -63,7 +63,7 @@ def _opened(path: Path) -> Iterator[Any]:
         with ZipFile(path) as parts:
             inside = sum(part.file_size for part in parts.infolist())
         if inside > _LARGEST_INSIDE:
-            raise BadTable(f"{path}: unpacked it is larger than {_LARGEST_INSIDE // 2**20} MiB. Is it the right file?")
+            raise BadTable(f"{path}: unpacked it is larger than {_LARGEST_INSIDE // 2**20} MiB. Save it as CSV.")
         book = load_workbook(path, data_only=True)
     except OSError as error:
         raise BadTable(f"{path} cannot be read: {error.strerror or error}.") from error

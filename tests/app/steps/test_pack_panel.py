@@ -58,6 +58,15 @@ def test_numbers_from_a_note_are_typed_and_measured(window, qtbot):
     assert window.bench.continuous.pack_spec.given == ()
 
 
+def test_the_decimal_point_of_given_integers_stays_where_it_is(window):
+    panel = described(window)
+    pick(field_named(panel, "Numeric form"), "integers")
+    press(panel, "I have these numbers from elsewhere")
+    spec = window.bench.continuous.pack_spec
+    assert spec.implied_decimals is not None
+    assert [name for name, _ in spec.given] == ["integer_low", "integer_high"]
+
+
 def spec_of(job, **fields):
     channel = job.continuous("pt-201")
     return channel.with_(pack_spec=channel.pack_spec.with_(**fields))

@@ -33,6 +33,12 @@ def test_a_unit_of_another_kind_is_refused_with_the_one_that_would_fit():
         number_in("4.5 psi", "V")
 
 
+@pytest.mark.parametrize(("text", "unit"), [("2 K", "°C"), ("3 °F", "°C"), ("1 °C", "K")])
+def test_a_field_that_may_hold_a_difference_takes_no_other_zero(text, unit):
+    with pytest.raises(UnitMismatch, match="begin at different zeros"):
+        number_in(text, unit)
+
+
 @pytest.mark.parametrize("text", ["", "12", "soon", "PT-201", "12 apples", "1; 2; 3", "-", "5 m**9**9"])
 def test_any_other_text_is_left_as_it_is(text):
     assert number_in(text, "V") == text

@@ -52,12 +52,27 @@ def row_in(text: str, unit: str) -> TypedRow:
 def number_in(text: str, unit: str) -> str:
     """A typed text with a number and another unit as the number alone in `unit`; any other text as it is.
 
-    Raises: UnitMismatch if the two measure different things.
+    Raises: UnitMismatch if the two measure different things, or begin at different zeros.
     """
     found = _NUMBER_AND_UNIT.fullmatch(text) if len(text) <= _LONGEST else None
     if found is None or not found[2] or found[2] == unit or not _is_unit(unit) or not _is_unit(found[2]):
         return found[1] if found is not None and found[2] == unit else text
+    _refuse_offset(found[2], unit)
     return f"{typed_in(text, unit).value:.15g}"
+
+
+def _refuse_offset(written: str, unit: str) -> None:
+    """A field may hold a difference, and a difference in K or °F is none in °C: only multiples are taken."""
+    try:
+        offset = affine(written, unit)[1]
+    except UnitMismatch:
+        return  # which says why by itself
+    if offset != 0.0:
+        raise UnitMismatch(
+            f"“{written}” and {unit} begin at different zeros, and this may be a difference. Type it in {unit}.",
+            found=written,
+            expected=unit,
+        )
 
 
 def _is_unit(text: str) -> bool:

@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from ....core.forms.any_form import FORMS, AnyForm
 from ....core.forms.base import GivenNumber, SuffixOf
+from ....core.forms.implied import LowHighIntegers
 from ....core.forms.spec import PackSpec
 from ...panel.record_form import FieldRow, RecordForm, TickField
 
@@ -21,9 +22,9 @@ _GIVEN: dict[str, tuple[GivenNumber, ...]] = {form.model_fields["kind"].default:
 
 
 class GivenBox(QWidget):
-    """A tick, and below it the numbers of the form as they are typed; `put` takes all of them, or none."""
+    """A tick, and below it the numbers of the form as they are typed; `put` takes the settings that they change."""
 
-    def __init__(self, put: Callable[[tuple[tuple[str, float], ...]], None]) -> None:
+    def __init__(self, put: Callable[[dict[str, object]], None]) -> None:
         super().__init__()
         self._put = put
         self._form: AnyForm | None = None
@@ -58,10 +59,13 @@ class GivenBox(QWidget):
     def _ticked(self, on: bool) -> None:
         spec, form = self._spec, self._form
         if spec is None or not on:
-            self._put(())
+            self._put({"given": ()})
         elif form is not None:
-            self._put(tuple((one.name, float(getattr(form, one.name))) for one in _GIVEN[spec.form]))
+            numbers = tuple((one.name, float(getattr(form, one.name))) for one in _GIVEN[spec.form])
+            # integers mean what their decimal point says: it stays where it is, whatever the curve becomes
+            point = {"implied_decimals": form.implied_decimals} if isinstance(form, LowHighIntegers) else {}
+            self._put({"given": numbers, **point})
 
     def _typed(self, numbers: dict[str, object]) -> None:
         if self._spec is not None:
-            self._put(tuple({**dict(self._spec.given), **numbers}.items()))  # type: ignore[arg-type]
+            self._put({"given": tuple({**dict(self._spec.given), **numbers}.items())})

@@ -58,7 +58,7 @@ class PackPanel(StepPanel):
         self._knots: list[float] = []
         self._asked: AnyForm | None = None
         self._form = ChoiceField("Numeric form", FORM_TITLES, self._put_form)
-        self._given = GivenBox(lambda numbers: self._spec("numbers from elsewhere", {"given": numbers}))
+        self._given = GivenBox(lambda fields: self._spec("numbers from elsewhere", fields))
         self.own_table = TableField(
             lambda signals, values, *_units: self._spec(
                 "knots", {"own_knots": tuple(zip(signals, values, strict=True))}
