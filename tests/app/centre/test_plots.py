@@ -13,10 +13,11 @@ from able_yardstick.app.steps.all_steps import STEPS
 from able_yardstick.core.forms.cost import packing_errors
 from able_yardstick.core.job.channels import add_channel, change_channel, new_continuous
 from able_yardstick.core.job.entries import capture
+from able_yardstick.core.job.in_force import curve_in_use
 from able_yardstick.core.journal.reading import Raw, Reading
 from able_yardstick.core.pack.packed import packed_now
 from able_yardstick.core.pack.ready import make_ready
-from able_yardstick.core.results.choices import keep_packing
+from able_yardstick.core.results.choices import keep_packing, use_curve
 from able_yardstick.core.state.progress import STEP_NAMES
 from able_yardstick.core.state.scales import axis_of
 from able_yardstick.core.wire.error_budget import along_range
@@ -135,6 +136,21 @@ def test_as_found_stands_beside_as_left_where_it_was_seen(demo_job):
     assert (len(within.x), len(beyond.x)) == (24, 12)  # as the as-found line of the pane says
     row = demo_job.amended("pt-201", "gather")[0].reading
     assert any(np.isclose(np.concatenate([within.y, beyond.y]), row.shown - row.reference))
+
+
+@pytest.mark.parametrize(
+    ("source", "caption"),
+    [("assumed", "assumed"), ("similar part", "similar part"), ("data sheet of the type", "data sheet")],
+)
+def test_where_a_described_curve_is_from_is_the_same_word_in_every_picture(demo_job, source, caption):
+    """IT-207 as described, before and after it was chosen at Fit."""
+    channel = demo_job.continuous("it-207")
+    said = channel.with_(transducer=channel.transducer.with_(source=source))
+    job = change_channel(demo_job, said)
+    for one in (job, use_curve(job, "it-207", "nominal", datetime(2026, 11, 29, tzinfo=UTC))):
+        assert curve_in_use(one, said).caption == caption
+        for step in ("describe", "gather", "fit", "pack"):
+            assert contents(one, "IT-207", step)[0].words.startswith(caption)
 
 
 def test_a_channel_of_which_nothing_is_known_says_what_to_do(demo_job):

@@ -10,7 +10,7 @@ from ..document.channel import ContinuousChannel
 from ..document.nominal import curve_in_unit, nominal_curve
 from ..forms.any_form import AnyForm
 from ..journal.records import PackRecord
-from ..regression.kinds import CAPTIONS
+from ..regression.kinds import CAPTIONS, ModelName
 from ..sensor.transducer import FigureOrigin
 from ..words.errors import YardstickError
 from .job import Job
@@ -55,6 +55,11 @@ class CurveInUse(NamedTuple):
     chosen: bool
 
 
+def caption_of(channel: ContinuousChannel, model: ModelName) -> str:
+    """What a curve is called: a described one by where its figures are from, which follows them everywhere."""
+    return SOURCE_CAPTIONS[channel.transducer.source] if model == "nominal" else CAPTIONS[model]
+
+
 def curve_in_use(job: Job, channel: ContinuousChannel) -> CurveInUse | None:
     """The chosen curve, else the described one, else none."""
     record = job.fit_of(channel.id)
@@ -63,9 +68,9 @@ def curve_in_use(job: Job, channel: ContinuousChannel) -> CurveInUse | None:
             curve = curve_in_unit(record.fitted.curve, record.unit, channel)
         except YardstickError:
             return None  # a chosen line in % O2 has no counterpart in lambda: the fit is stale and says so
-        return CurveInUse(curve, CAPTIONS[record.fitted.spec.model], True)
+        return CurveInUse(curve, caption_of(channel, record.fitted.spec.model), True)
     nominal = nominal_curve(channel)
-    return None if nominal is None else CurveInUse(nominal, SOURCE_CAPTIONS[channel.transducer.source], False)
+    return None if nominal is None else CurveInUse(nominal, caption_of(channel, "nominal"), False)
 
 
 def kept_packing(job: Job, channel: ContinuousChannel) -> PackRecord | None:

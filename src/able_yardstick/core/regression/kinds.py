@@ -143,7 +143,7 @@ def _pinned(title: str, caption: str) -> Kind:
 
 
 KINDS: dict[ModelName, Kind] = {
-    "nominal": Kind("As described", "data sheet", lambda _fit: 0, lambda _fit, _signal: None),
+    "nominal": Kind("As described", "as described", lambda _fit: 0, lambda _fit, _signal: None),
     "two-point": _pinned("Two-point line", "two points"),
     "terminal": _pinned("Terminal-based line", "terminal-based"),
     "through-zero": Kind("Line through a zero", "through a zero", _solved, _solved_spread),

@@ -13,7 +13,7 @@ from ....core.fit.inputs import fit_inputs
 from ....core.fit.on_offer import candidate_of
 from ....core.forms.cost import packing_errors
 from ....core.gather.points import Points, pin_of, pins_of_rows, points_of
-from ....core.job.in_force import CurveInUse, believed, curve_in_use, kept_packing, packed_curve
+from ....core.job.in_force import CurveInUse, believed, caption_of, curve_in_use, kept_packing, packed_curve
 from ....core.job.job import Job
 from ....core.journal.reading import Amended, Direction
 from ....core.pack.inputs import pack_inputs
@@ -22,7 +22,7 @@ from ....core.path.pin import pin_per_raw
 from ....core.prove.checks import Check, checks_of
 from ....core.prove.proof import judge
 from ....core.regression.fitted import Fitted
-from ....core.regression.kinds import CAPTIONS, ModelName
+from ....core.regression.kinds import ModelName
 from ....core.wire.error_budget import along_range
 from ....core.words.errors import YardstickError
 from ...steps.step import Plots
@@ -113,7 +113,7 @@ def pictured(job: Job, channel: ContinuousChannel, plots: Plots, candidate: Mode
         for model in models:
             row = candidate_of(inputs, model) if model else None
             if row is not None and row.fitted is not None:
-                return Pictured(row.fitted.curve, row.fitted, CAPTIONS[row.model])
+                return Pictured(row.fitted.curve, row.fitted, caption_of(channel, row.model))
     use = curve_in_use(job, channel)
     return None if use is None else Pictured(use.curve, None, use.caption)
 
