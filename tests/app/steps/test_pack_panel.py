@@ -36,7 +36,7 @@ def test_integers_with_a_decimal_point_come_from_the_same_ends(window, qtbot):
     enter(qtbot, field_named(panel, "Implied decimals"), "1")
     assert [row[:2] for row in cells(panel)] == [["4", "\u22121\u2009500"], ["20", "1\u2009500"]]
     assert "12.5 is 125 to the controller." in words(panel)
-    assert "The last digit is 0.1 Pa, and costs up to 0.05 of it." in words(panel)
+    assert "The last digit is 0.1 Pa: coming to it costs up to 0.05." in words(panel)
     assert "One more, with a range of \u221215\u2009000 to 15\u2009000, costs 0.005." in words(panel)
 
 

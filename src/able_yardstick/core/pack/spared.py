@@ -65,7 +65,7 @@ def implied_digit(channel: ContinuousChannel, form: AnyForm) -> str:
         return ""
     share, unit = (0.5 if form.rounding == "nearest" else 1.0), channel.unit
     step = 10.0**-form.implied_decimals
-    said = f"The last digit is {step:g} {unit}, and costs up to {significant(share * step, 2)} of it."
+    said = f"The last digit is {step:g} {unit}: coming to it costs up to {significant(share * step, 2)}."
     low, high = (10 * number for number in form.integers)
     wider = f"{fixed(low, 0)} to {fixed(high, 0)}"
     if max(abs(low), abs(high)) > largest(form.int_bits):
