@@ -140,6 +140,7 @@ class Card(QWidget):
         painter.drawText(QRectF(tag_end + 8, 5, room, 18), side, name)
         text = self._live or self._text
         painter.drawText(QRectF(width - 108, 27, 98, 18), Qt.AlignmentFlag.AlignRight, text.raw)
+        free = width - 18 - painter.fontMetrics().horizontalAdvance(text.raw)
         painter.setPen(theme.color("ink" if text.unit else "muted"))
         painter.setFont(bold(17) if self._live and text.unit else font(13))
         painter.drawText(QPointF(11, 42), text.value)
@@ -147,7 +148,9 @@ class Card(QWidget):
         painter.setFont(font(12))
         painter.setPen(theme.color("muted"))
         age = "" if self._live else text.age(now())
-        painter.drawText(QPointF(end + 5, 42), f"{text.unit}, {age}" if age else text.unit)
+        unit = f"{text.unit}, {age}" if age else text.unit
+        has_room = end + 5 + painter.fontMetrics().horizontalAdvance(unit) <= free
+        painter.drawText(QPointF(end + 5, 42), unit if has_room else text.unit)
 
     def _paint_progress(self, painter: QPainter, frame: QRectF) -> None:
         """A graduation for each step: long and filled as it is proven, hollow when stale."""
