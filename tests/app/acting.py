@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
 from able_yardstick.app.frame.ruler import StepRuler
 from able_yardstick.app.frame.tagboard import Card
 from able_yardstick.app.panel.fields import Complaint, Entry, FieldBase
+from able_yardstick.app.panel.section import Section
 from able_yardstick.app.sources.card import SourceCard
 from able_yardstick.app.steps.fit.rows import CandidateRow
 from able_yardstick.core.state.progress import STEP_NAMES
@@ -110,13 +111,26 @@ def cells(table):
 
 
 def field_named(panel, title):
-    """A field that is seen, by its title."""
-    for one in panel.findChildren(FieldBase):
-        parts = [*one.findChildren(Entry), *one.findChildren(QComboBox)]
-        names = {part.accessibleName() for part in parts if part.isVisible()}
-        if names & {title, f"{title} 1"}:
-            return one
+    """A field by its title, once it is seen: the part of the panel that it is folded into is opened first."""
+    for section in [None, *(one for one in panel.findChildren(Section) if one.isVisible() and not one.is_open)]:
+        if section is not None:
+            section.head.click()
+            QApplication.processEvents()
+        for one in panel.findChildren(FieldBase):
+            parts = [*one.findChildren(Entry), *one.findChildren(QComboBox)]
+            names = {part.accessibleName() for part in parts if part.isVisible()}
+            if names & {title, f"{title} 1"}:
+                return one
+        if section is not None:
+            section.head.click()
     raise AssertionError(f"no field {title} is seen among {words(panel)}")
+
+
+def unfold(panel):
+    """Open every part of a panel."""
+    for section in panel.findChildren(Section):
+        section.unfold()
+    QApplication.processEvents()
 
 
 def enter(qtbot, field, *texts):

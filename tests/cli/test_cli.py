@@ -96,7 +96,7 @@ BAD = [
     (["reckon", "{demo}", "XX-1", "--pin", "1V"], "There is no channel XX-1. The job has PT-201, PT-202"),
     (["reckon", "{demo}", "PT-201", "--quantity", "400kPa"], "400.00 kPa would need 6.911 V, but the pin takes"),
     (["reckon", "{demo}", "PT-201", "--quantity", "80°C"], "°C cannot be turned into kPa"),
-    (["reckon", "{demo}", "JQ-212", "--pin", "1V"], "JQ-212 is a constant channel"),
+    (["reckon", "{demo}", "WQ-212", "--pin", "1V"], "WQ-212 is a constant channel"),
     (["reckon", "{demo}", "PT-201"], "Expected one of --pin, --counts, --quantity, --output, --shown, found 0."),
     (["reckon", "{tmp}/broken.json", "PT-201", "--pin", "1V"], "broken.json is damaged"),
 ]

@@ -106,4 +106,4 @@ def test_the_checks_answer_no_where_there_is_a_fault(demo_file):
     assert status == 1
     assert "Shunt open: 24 V on a pin that survives 6 V" in out
     assert run("check", demo_file, "PS-211")[0] == 0
-    assert run("check", demo_file, "JQ-212")[0] == 2
+    assert run("check", demo_file, "WQ-212")[0] == 2

@@ -45,6 +45,7 @@ def open_window(path: Path | None, settings: Settings) -> MainWindow:
             refusal = str(error)
     if bench.path is None:
         refusal = " ".join(filter(None, [refusal, _start_empty(bench, settings)]))
+    bench.folds = settings.folds
     window = MainWindow(bench, settings)
     window.tell_read_only()
     if refusal:

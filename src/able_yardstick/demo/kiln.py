@@ -316,29 +316,28 @@ def gas_switch() -> TwoStateChannel:
     )  # fmt: skip
 
 
-def energy_constant() -> ConstantChannel:
-    """The pulse threshold of an energy meter's front end."""
+def belt_scale() -> ConstantChannel:
+    """What the clay feeder's belt integrator adds for each count of its load cell, each pulse of its encoder."""
     constant = RegisterConstant(
-        formula="pulse_energy / (v_ref * v_ratio / full * v_ref / (gain * shunt) / full * sample) / 2^24",
+        formula="span_mass / weigh_span * belt_per_pulse / (full * averages) / tally",
         inputs=(
-            NamedInput(name="pulse_energy", value=0.625, unit="W*h", source="1 600 pulses/kWh on the meter's plate"),
-            NamedInput(name="v_ref", value=1.2, unit="V", source="front end"),
-            NamedInput(name="v_ratio", value=1000.0, source="divider, 999 kΩ over 1 kΩ"),
-            NamedInput(name="shunt", value=0.5, unit="milliohm", source="measured"),
-            NamedInput(name="gain", value=16.0, source="front end"),
-            NamedInput(name="full", value=8388608.0, source="24 bits, signed"),
-            NamedInput(name="sample", value=0.125, unit="ms", source="8 000 samples a second"),
+            NamedInput(name="span_mass", value=60.0, unit="kg", source="chain laid on the weigh span, MS-20"),
+            NamedInput(name="weigh_span", value=1.2, unit="m", source="between the idlers, taped"),
+            NamedInput(name="belt_per_pulse", value=50.0, unit="mm", source="ten turns of the belt, 4 812 pulses"),
+            NamedInput(name="full", value=65535.0, source="load counts at the span mass"),
+            NamedInput(name="averages", value=16.0, source="load samples for each pulse"),
+            NamedInput(name="tally", value=1.0, unit="ng", source="what the total's last bit stands for"),
         ),
         fields=(
             BitField(
-                name="gain code", register_value=0x00B4, lowest_bit=4, width=2, must_equal="gain",
-                codes=((0, 1.0), (1, 2.0), (2, 8.0), (3, 16.0)),
+                name="filter code", register_value=0x0243, lowest_bit=8, width=2, must_equal="averages",
+                codes=((0, 1.0), (1, 4.0), (2, 16.0), (3, 64.0)),
             ),
         ),
     )  # fmt: skip
     return ConstantChannel(
-        id="jq-212", device="device-jq-212", tag="JQ-212", name="Energy pulse constant", unit="Wh/pulse",
-        value=0.625, decimals=3, derivation="1 000 Wh/kWh divided by 1 600 pulses/kWh, as the meter's plate says",
+        id="wq-212", device="device-wq-212", tag="WQ-212", name="Clay feeder scale", unit="kg/pulse",
+        value=2.5, decimals=3, derivation="60 kg on a weigh span of 1.2 m is 50 kg/m; the belt moves 50 mm a pulse",
         register_constant=constant,
     )  # fmt: skip
 
@@ -436,7 +435,7 @@ def build_job() -> Job:
     oxygen, stack = flue_oxygen("AT-208", "Flue oxygen"), flue_oxygen("AT-209", "Flue oxygen, stack")
     channels: tuple[AnyChannel, ...] = (
         gas, draft, arch_temperature(), dryer_air(), fan_bearing(), car, draught_fan(), oxygen, stack, combustion_air(),
-        gas_switch(), energy_constant(),
+        gas_switch(), belt_scale(),
     )  # fmt: skip
     kiln_controller = next(one for one in shipped() if one.id == "kiln-controller")
     job = Job.new("kiln-2", title="Quillstone Tileworks, Kiln 2", references=REFERENCES, controllers=(kiln_controller,))

@@ -98,9 +98,9 @@ def test_enter_in_an_empty_search_does_nothing(window, qtbot):
 
 
 def test_a_channel_that_is_looked_at_has_its_card_in_view(window, qtbot):
-    go(window, "JQ-212", "describe")
+    go(window, "WQ-212", "describe")
     qtbot.wait(200)
-    seen = card(window, "JQ-212")
+    seen = card(window, "WQ-212")
     assert seen.visibleRegion().boundingRect().height() == seen.height()
 
 

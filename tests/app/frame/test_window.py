@@ -56,7 +56,7 @@ def test_two_columns_pasted_into_a_new_channel_lead_to_numbers_and_a_passed_proo
         form.reference.setText(str(reference))
         form.shown.setText(str(shown))
         qtbot.mouseClick(form.button, Qt.MouseButton.LeftButton)
-    assert "Pass: 3 of 3 checks within" in texts(at_step(window, "prove"))
+    assert "Pass: 3 of 3 checks within." in texts(at_step(window, "prove"))
     on_disk = read_job(window.bench.path)
     assert on_disk == window.bench.job
     assert len([reading for reading in on_disk.readings if reading.channel == window.bench.channel.id]) == 9
@@ -382,7 +382,7 @@ def test_no_part_of_a_panel_is_ever_seen_as_a_window_of_its_own(qtbot, qapp, set
     qapp.installEventFilter(others)
     window.show()
     window.build_all()
-    for tag in ("TE-204", "PS-211", "JQ-212"):
+    for tag in ("TE-204", "PS-211", "WQ-212"):
         window.bench.select(window.bench.job.tagged(tag).id)
         for step in STEP_NAMES:
             window.bench.go(step)

@@ -194,7 +194,7 @@ def test_a_new_edit_forgets_what_was_undone(bench):
 
 
 def test_a_step_without_meaning_for_the_channel_is_not_gone_to(bench):
-    bench.select("jq-212")
+    bench.select("wq-212")
     bench.go("pack")
     assert bench.step == "describe"
     bench.select_next(-50)

@@ -160,16 +160,16 @@ def test_a_number_is_added_to_a_source(window):
 
 def test_a_healthy_channel_is_looked_at_and_nudged(live, qtbot, knobs):
     panel = looked(live, qtbot, "IT-207", "fan at work")
-    assert panel.verdict.text().startswith("Undecided: healthy, or ")
-    assert panel.verdict.property("role") == "look"
-    assert "Next: Nudge the sensor" in panel.next.text()
+    assert panel.lead_box.says.text().startswith("Undecided: healthy, or ")
+    assert panel.lead_box.level == "look"
+    assert "Next: Nudge the sensor" in panel.lead_box.more.text()
     qtbot.mouseClick(panel.nudge, Qt.MouseButton.LeftButton)
     assert "Disturb the sensor now" in panel.nudge_words.text()
     knobs.turn(do="move", tag="IT-207", value=26)
     qtbot.waitUntil(lambda: panel.session.evidence.nudge is not None, timeout=8000)
     knobs.turn(do="move", tag="IT-207", value=20)
     assert panel.session.evidence.nudge.outcome == "moved"
-    assert panel.verdict.text().startswith("Healthy")
+    assert panel.lead_box.says.text().startswith("Healthy")
     wake = next(step for step in live.bench.progress(live.bench.channel) if step.step == "wake")
     assert wake.state == "proven"
     changed = live.bench.continuous.with_(
@@ -189,22 +189,22 @@ def test_the_faulty_channels_are_found_and_their_causes_named(live, qtbot, knobs
         knobs.turn(do="probe", tag="FT-210", point=point)
         time.sleep(0.6)
         press(panel.metered[test], "Take")
-    assert panel.verdict.text() == "Missing pull-up"
-    assert "across the leads" in panel.causes.text()
+    assert panel.lead_box.says.text() == "Missing pull-up."
+    assert "across the leads" in panel.lead_box.more.text()
     assert next(step.state for step in live.bench.progress(live.bench.channel) if step.step == "wake") == "failed"
     panel = looked(live, qtbot, "AT-209", "span gas of 8.4 %")
     assert "chassis-ground offset" in panel.session.verdict.names
     knobs.turn(do="probe", tag="AT-209", point="signal")
     time.sleep(0.6)
     press(panel.metered["meter"], "Take")
-    assert panel.verdict.text() == "Chassis-ground offset"
+    assert panel.lead_box.says.text() == "Chassis-ground offset."
     assert "A second place tells" in panel.meter_words.text()
     knobs.turn(do="probe", tag="AT-209", point="nowhere")
 
 
 def test_a_second_state_stands_beside_the_first(live, qtbot, knobs):
     panel = looked(live, qtbot, "PS-211", "gas present")
-    assert panel.verdict.text().startswith(("Healthy", "Undecided: healthy"))
+    assert panel.lead_box.says.text().startswith(("Healthy", "Undecided: healthy"))
     knobs.turn(do="move", tag="PS-211", value=1)
     qtbot.wait(6500)
     pick(panel.state, "gas low")
@@ -230,8 +230,8 @@ def test_a_state_is_named_by_the_person_and_a_value_without_a_signal_is_refused(
 
 def test_without_a_link_wake_says_what_to_do(window):
     panel = go(window, "PT-201", "wake")
-    assert "Not connected" in panel.intro.text()
-    assert "type what a display or a meter reads" in panel.intro.text()
+    assert "Not connected" in panel.lead_box.more.text()
+    assert "type what a display or a meter reads" in panel.lead_box.more.text()
     with pytest.raises(Exception, match="Look at the signal at rest first"):
         panel.session.measured(meter_v=2.0)
 

@@ -24,16 +24,15 @@ def rows_of(figures):
 
 
 def worst_error(panel):
-    """The figure that stands below the heading of the worst packing error."""
-    seen = texts(panel)
-    return seen[seen.index("Worst packing error") + 1]
+    """The figure that the panel begins with."""
+    return panel.lead_box.says.text()
 
 
 def test_all_curves_are_offered_on_request_and_the_recommended_one_is_marked(window):
     panel = go(window, "AT-208", "fit")
     assert "Third order" in [row.button.text() for row in candidates(panel)]  # recommended, so it is seen
     assert "recommended" in words(candidate(panel, "poly3"))
-    assert panel.intro.text().startswith("Recommended: third order, the simplest whose largest error 0.0185")
+    assert "Recommended: third order, the simplest whose largest error 0.0185" in panel.lead_box.more.text()
     panel.more.click()
     assert [row.model for row in candidates(panel)] == [
         "nominal", "two-point", "terminal", "through-zero", "line", "poly2", "poly3", "poly4", "poly5", "table", "pchip"
@@ -48,12 +47,12 @@ def test_u_is_shown_with_every_row_it_is_made_of(window):
     job, channel = window.bench.job, window.bench.continuous
     line = next(row.fitted for row in candidates_of(job, channel) if row.model == "line")
     budget = fit_budget(fit_inputs(job, channel), line, reach_of(job, channel, "line").inside)
-    rows = rows_of(panel.budget)
+    rows = panel.budget.plain
     for row in budget.rows:
         assert row.name in rows
     assert "±0.1 kPa, normal, ÷ 2" in rows
-    assert any("rectangular, ÷ √3, × 62.42" in word for word in rows)
-    assert f"{budget.interval.expanded:.3f}" in panel.uncertainty_title.text()
+    assert "rectangular, ÷ √3, × 62.42" in rows
+    assert f"{budget.interval.expanded:.3f}" in panel.uncertainty.summary
     assert panel.expanded.text().startswith("U = ±0.188 kPa")
     assert "There U grows: ±0.27 at" in words(panel)
 
@@ -186,7 +185,9 @@ def test_the_truth_between_a_sheets_rows_is_chosen_and_said(window):
     assert abs(float(bent.value(0.1)) - float(straight.value(0.1))) > 0.001
     look_at(go(window, "AT-209", "fit"), "nominal")
     go(window, "AT-209", "fit").use.click()
-    assert "Between its 23 rows a monotone cubic is taken for true." in go(window, "AT-209", "pack").intro.text()
+    assert (
+        "Between its 23 rows a monotone cubic is taken for true." in go(window, "AT-209", "pack").lead_box.more.text()
+    )
 
 
 def test_a_knot_is_dragged_its_cost_seen_live_and_the_best_put_back(window, qtbot):
@@ -248,7 +249,7 @@ def test_fixed_signals_that_leave_out_part_of_the_reach_say_for_what_the_bound_h
     panel = go(window, "AT-208", "pack")
     pick(field_named(panel, "Knots"), "fixed")
     enter(qtbot, field_named(panel, "Signals"), "1; 2; 3; 4")
-    assert "6.4 % O2" in texts(panel)
+    assert worst_error(panel) == "Worst error 6.4 % O2, ±0.15 allowed."
     assert "none can do better than 0.074" in texts(panel)
     assert "Between its ends, for which the bound is proven, the table keeps within 0.074 % O2" in words(panel)
     enter(qtbot, field_named(panel, "Signals"), "0; 1; 2; 3; 4; 5")
@@ -262,7 +263,7 @@ def test_numbers_that_show_the_calibration_itself_are_called_exact(window):
     window.bench.edit("exact", lambda job: change_channel(job, described))
     window.bench.edit("as described", lambda job: use_curve(job, channel.id, "nominal", now()))
     panel = go(window, "PT-201", "pack")
-    assert "exact" in texts(panel)
+    assert worst_error(panel) == "Packing costs nothing: exact."
     assert "shows the calibration itself" in words(panel)
     assert "of span" not in words(panel)
 

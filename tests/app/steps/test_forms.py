@@ -144,7 +144,7 @@ def test_bit_fields_written_as_lines_are_read_back(fields):
 @pytest.mark.parametrize(
     ("text", "words"),
     [
-        ("gain", "Line 1: expected a line such as “gain code = 0xB4 [5:4]"),
+        ("gain", "Line 1: expected a line such as “filter code = 0x243 [9:8]"),
         ("\ngain = 0xB4 [4:5] 0=1; gain", "Line 2: the bits run from the higher to the lower, [5:4]"),
         ("gain = 0xB4 [5:4] a=1; gain", "Expected a number, found “a”"),
     ],

@@ -47,7 +47,7 @@ def test_numbers_from_a_note_are_typed_and_measured(window, qtbot):
     enter(qtbot, field_named(panel, "Slope"), "60")
     enter(qtbot, field_named(panel, "Offset"), "-30")
     assert cells(panel)[0][1] == "60"
-    assert "Numbers from elsewhere, measured against the least squares curve." in panel.intro.text()
+    assert "Numbers from elsewhere, measured against the least squares curve." in panel.lead_box.more.text()
     assert "allowed for everything together" in words(panel)
     press(panel, "Keep for the controller")
     press(panel, "Keep all the same")

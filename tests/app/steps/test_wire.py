@@ -41,7 +41,7 @@ def test_a_part_is_opened_changed_moved_and_removed(window, qtbot):
     panel.add_stage(Clamp)
     panel.add_stage(Filter)
     assert [stage.kind for stage in window.bench.continuous.path.stages] == ["shunt", "clamp", "filter"]
-    assert "fault" not in panel.checks_title.text()
+    assert "fault" not in panel.checked.summary
     panel.block(2).moved.emit(-1)
     assert [stage.kind for stage in window.bench.continuous.path.stages] == ["shunt", "filter", "clamp"]
     panel.block(1).removed.emit()
@@ -151,11 +151,12 @@ def test_a_range_that_its_thermocouple_cannot_tell_is_refused_in_place(window, q
 def test_the_budget_follows_the_hairline(window, qtbot):
     panel = go(window, "PT-202", "wire")
     window.sight.set_pin(3.0)
-    qtbot.waitUntil(lambda: "at 0.05" in panel.budget_title.text(), timeout=2000)
+    qtbot.waitUntil(lambda: "at 0.05" in panel.budget.plain, timeout=2000)
     window.sight.set_pin(1.8)
-    qtbot.waitUntil(lambda: "at −90" in panel.budget_title.text() or "−89" in panel.budget_title.text(), timeout=2000)
+    qtbot.waitUntil(lambda: "at −90" in panel.budget.plain or "−89" in panel.budget.plain, timeout=2000)
     assert "Expanded, 95 %, along the range: ±" in panel.budget_words.text()
-    assert "transducer's accuracy ±0.75 Pa" in panel.budget.accessibleDescription()
+    assert "transducer's accuracy" in panel.budget.plain
+    assert "±0.75 Pa, rectangular, ÷ √3" in panel.budget.plain
 
 
 # -- terminals and leads --------------------------------------------------------------------------------------------
@@ -353,13 +354,13 @@ def test_a_contact_has_its_rule_and_its_pull_up(window, qtbot):
 
 
 def test_a_register_constant_is_typed_reckoned_and_its_faults_are_seen(window, qtbot):
-    part = go(window, "JQ-212", "describe").part(ConstantChannel)
-    assert "0x19000000" in words(window.centre)
-    part.inputs.text.setPlainText(part.inputs.text.toPlainText().replace("gain = 16", "gain = 8"))
+    part = go(window, "WQ-212", "describe").part(ConstantChannel)
+    assert "0x0024615E" in words(window.centre)
+    part.inputs.text.setPlainText(part.inputs.text.toPlainText().replace("averages = 16", "averages = 4"))
     qtbot.mouseClick(part.inputs.take, Qt.MouseButton.LeftButton)
     assert "make them the same" in words(window.centre)
     state = window.bench.progress(window.bench.channel)[0]
-    assert (state.state, "gain code" in state.says) == ("failed", True)
+    assert (state.state, "filter code" in state.says) == ("failed", True)
     part.inputs.text.setPlainText("gain 8")
     qtbot.mouseClick(part.inputs.take, Qt.MouseButton.LeftButton)
     assert part.inputs.error == "Line 1: expected “name = value unit”, found “gain 8”."
@@ -388,7 +389,7 @@ def test_from_an_empty_job_with_a_data_sheet_to_a_landed_channel_without_faults(
     assert [type(stage) for stage in window.bench.continuous.path.stages] == [Shunt]
     enter(qtbot, field(panel, 0, "resistance_ohm"), "205")
     panel.add_stage(Clamp)
-    assert "fault" not in panel.checks_title.text()
+    assert "fault" not in panel.checked.summary
     assert window.bench.progress(window.bench.channel)[1].state == "proven"
 
 

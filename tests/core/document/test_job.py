@@ -294,7 +294,7 @@ def test_a_contact_keeps_its_state_in_the_dead_band():
 
 
 def test_a_contact_and_a_constant_have_no_curve(demo_job):
-    for tag in ("PS-211", "JQ-212"):
+    for tag in ("PS-211", "WQ-212"):
         channel = demo_job.tagged(tag)
         assert [step.state for step in progress_of(demo_job, channel)][3:] == ["none"] * 4
         with pytest.raises(NotApplicable, match="it has no curve to work on"):

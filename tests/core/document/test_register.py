@@ -86,11 +86,9 @@ def test_a_formula_that_cannot_be_reckoned_is_refused():
         RegisterConstant().with_(inputs=(one("a", 1), one("a", 2)))
 
 
-def test_the_energy_constant_of_the_demo_is_the_sum_done_by_hand(demo_job):
-    found = reckon(demo_job.tagged("JQ-212").register_constant)
-    volt_per_count = 1.2 * 1000 / 2**23
-    amp_per_count = 1.2 / (16 * 0.5e-3) / 2**23
-    by_hand = 0.625 * 3600 / (volt_per_count * amp_per_count * 125e-6) / 2**24
-    assert found.exact == pytest.approx(by_hand, rel=1e-12)
-    assert (found.hexadecimal, found.words) == ("0x19000000", (0x1900, 0))
+def test_the_belt_scale_of_the_demo_is_the_sum_done_by_hand(demo_job):
+    found = reckon(demo_job.tagged("WQ-212").register_constant)
+    nanograms_a_pulse = 60e12 / 1.2 * 0.050
+    assert found.exact == pytest.approx(nanograms_a_pulse / (65535 * 16), rel=1e-12)
+    assert (found.hexadecimal, found.words) == ("0x0024615E", (0x0024, 0x615E))
     assert found.fields[0].agrees

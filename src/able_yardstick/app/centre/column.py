@@ -1,12 +1,14 @@
 """The centre of the window: the Rule, and under it the plots, with one hairline through all of them."""
 
+from collections.abc import MutableMapping
 from typing import TYPE_CHECKING
 
 import numpy as np
-from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
+from PySide6.QtCore import QByteArray, QEvent, QPoint, QPointF
 from PySide6.QtGui import QResizeEvent
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QSplitter, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
 
+from ...core.curves.bend import is_straight
 from ...core.document.channel import AnyChannel, ConstantChannel, ContinuousChannel, TwoStateChannel, WiredChannel
 from ...core.document.nominal import nominal_curve
 from ...core.gather.points import pins_of_rows
@@ -29,11 +31,13 @@ from .sight import Sight
 if TYPE_CHECKING:
     from ..frame.live import LiveBench
     from ..frame.start_view import Beginnings, StartView
+    from ..steps.wake.cause_card import CauseCard
     from ..steps.wake.session import WakeSession
     from ..steps.wire.card import WireCard
     from ..steps.wire.lane import BreakLane
     from .live_view import LiveView
     from .plots.content import Pictured
+    from .plots.splitter import Bend
 
 _LEGEND_FROM = 560
 _START = 0.65  # where the hairline first stands, as a share of the pin's span
@@ -52,6 +56,7 @@ class Centre(QWidget):
         self.rule.setObjectName("rule")
         self.knot_drag = KnotDrag(bench, self)
         self._plots_ready = False
+        self.plot_sizes: MutableMapping[Bend, QByteArray] = {}
         self._shown: Pictured | None = None
         self._build()
         self.hairline = Hairline(self, sight, theme)
@@ -67,7 +72,7 @@ class Centre(QWidget):
         self._tag.setFont(bold(15))
         self._name.setProperty("role", "muted")
         self._legend.setProperty("role", "muted")
-        self._legend.setFont(font(11))
+        self._legend.setFont(font(12))
         head.addWidget(self._tag)
         head.addWidget(self._name)
         head.addStretch(1)
@@ -89,6 +94,7 @@ class Centre(QWidget):
         self._live: LiveBench | None = None
         self._session: WakeSession | None = None
         self.live_view: LiveView | None = None
+        self.cause_card: CauseCard | None = None
         self.pins_to_live = False
         self._start: StartView | None = None
         self._plain = PlainCard()
@@ -101,6 +107,7 @@ class Centre(QWidget):
             return
         from .plots.jaws import JawsLane
         from .plots.plot import AlignedPlot
+        from .plots.splitter import PlotSplitter
         from .plots.strip import AxisStrip
 
         self._lane = JawsLane(self._sight, self._theme)
@@ -110,13 +117,7 @@ class Centre(QWidget):
         self.curve_plot.knot_dragged.connect(self.knot_drag.move)
         self.curve_plot.knot_dropped.connect(self.knot_drag.drop)
         self.knot_drag.drafted.connect(self._show_draft)
-        self.splitter = QSplitter(Qt.Orientation.Vertical)
-        self.splitter.setHandleWidth(6)
-        self.splitter.setChildrenCollapsible(False)
-        self.splitter.setStyleSheet("QSplitter::handle { background: transparent; }")
-        self.splitter.addWidget(self.curve_plot)
-        self.splitter.addWidget(self.error_plot)
-        self.splitter.setSizes([300, 220])
+        self.splitter = PlotSplitter(self.curve_plot, self.error_plot, self.plot_sizes)
         self.splitter.splitterMoved.connect(self._place_hairline)
         for widget, stretch in ((self._lane, 0), (self.splitter, 1), (self._strip, 0)):
             self._below.addWidget(widget, stretch)
@@ -131,6 +132,8 @@ class Centre(QWidget):
         self.hairline.dress(theme)
         if self.live_view is not None:
             self.live_view.dress(theme)
+        if self.cause_card is not None:
+            self.cause_card.dress(theme)
 
     @property
     def _step(self) -> Step:
@@ -201,10 +204,30 @@ class Centre(QWidget):
             assert self._live is not None  # it comes with the session
             self.live_view = LiveView(self._live, self._session, self._theme)
             self._below.addWidget(self.live_view, 2)
+        has_plots = waking and self._live is not None and self._live.raw(self._bench.channel) is not None
         if self.live_view is not None:
-            self.live_view.setVisible(waking or gathering)
-            if waking or gathering:
+            self.live_view.setVisible(gathering or has_plots)
+            if gathering or has_plots:
                 self.live_view.show_whole(waking)
+        self._show_causes(waking, has_plots)
+
+    def _show_causes(self, waking: bool, has_plots: bool) -> None:
+        """What can be wrong with the signal, at Wake: below the live plots, or instead of them."""
+        if waking and self.cause_card is None and self._session is not None:
+            from ..steps.wake.cause_card import CauseCard
+
+            self.cause_card = CauseCard(self._bench, self._session, self._theme)
+            self._below.addWidget(self.cause_card, 1)
+            self._session.changed.connect(self._causes_changed)
+        if self.cause_card is not None:
+            self.cause_card.setVisible(waking)
+            if waking:
+                self.cause_card.show_beside(has_plots)
+
+    def _causes_changed(self) -> None:
+        if self._step.room == "live" and self.cause_card is not None:
+            live = self._live.raw(self._bench.channel) if self._live is not None else None
+            self.cause_card.show_beside(live is not None)
 
     def follow_live(self, live: "LiveBench", session: "WakeSession") -> None:
         """Show live signals from now on: a triangle on the Rule, and the plots of Wake and Gather."""
@@ -308,10 +331,13 @@ class Centre(QWidget):
         curve = curve_content(job, channel, step.plots, axis, self._shown)
         errors = error_content(job, channel, step.plots, axis, self._shown)
         self.curve_plot.knots_move = step.plots.knots
-        if any(marks.kind == "knot" for marks in curve.marks):
+        has_knots = any(marks.kind == "knot" for marks in curve.marks)
+        if has_knots:
             self._legend.setText(_KNOTS_LEGEND + step.legend)
         self.curve_plot.show_content(curve, quantity_title(channel), channel.unit, self._theme)
         self.error_plot.show_content(errors, "Error", channel.unit, self._theme)
+        straight = self._shown is not None and is_straight(self._shown.curve) and not has_knots
+        self.splitter.show_bend("straight" if straight else "bent")
         self._strip.show_scale(next(scale for scale in scales if scale.key == "pin"), self._theme)
         self._lane.show_content(errors, self._theme)
 

@@ -11,6 +11,7 @@ from .rule.layout import GUTTER, ROW_HEIGHT, ends_of
 from .sight import Sight
 
 _GRIP_WIDTH = 18
+_STILL_ALPHA = 190  # of 255: it reads what is below, and does not outshout it
 _REACH = 12
 
 
@@ -100,7 +101,7 @@ class Hairline(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         x = self.line_x
-        painter.setPen(QPen(self._theme.color("accent"), 1.3))
+        painter.setPen(QPen(self._theme.color("accent", _STILL_ALPHA), 1.0))
         painter.drawLine(QPointF(x, top), QPointF(x, bottom))
         self._paint_live(painter, top)
         painter.setPen(Qt.PenStyle.NoPen)

@@ -6,10 +6,11 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFrame, QLabel, QVBoxLayout
 
 from ...core.document.channel import ConstantChannel, TwoStateChannel
-from ...core.document.register_constant import RegisterConstant, reckon
+from ...core.document.register_constant import RegisterConstant, RegisterValue, reckon
 from ...core.words.errors import YardstickError
 from ...core.words.numerals import fixed, significant
 from .plain_text import PlainLabel
+from .register_picture import RegisterPicture, rows_of
 from .theme import Theme, bold, font
 
 
@@ -21,7 +22,8 @@ class PlainCard(QFrame):
         self.setObjectName("card")
         layout = QVBoxLayout(self)
         layout.setContentsMargins(28, 24, 28, 24)
-        self._value, self._words = PlainLabel(), QLabel()
+        self._value, self._words, self._agreement = PlainLabel(), QLabel(), QLabel()
+        self._register = RegisterPicture()
         self._value.setFont(bold(34))
         self._value.setWordWrap(True)
         self._value.setAlignment(Qt.AlignmentFlag.AlignHCenter)
@@ -32,11 +34,19 @@ class PlainCard(QFrame):
         layout.addStretch(1)
         layout.addWidget(self._value)
         layout.addWidget(self._words)
+        layout.addSpacing(8)
+        layout.addWidget(self._register)
+        layout.addWidget(self._agreement)
         layout.addStretch(2)
+        self._agreement.setWordWrap(True)
+        self._agreement.setTextFormat(Qt.TextFormat.RichText)  # what others wrote is escaped
+        self._agreement.setAlignment(Qt.AlignmentFlag.AlignHCenter)
         self._words.setAlignment(Qt.AlignmentFlag.AlignHCenter)
 
     def show_channel(self, channel: ConstantChannel | TwoStateChannel, theme: Theme) -> None:
         """The number of a constant, or the levels of a contact."""
+        self._register.show_rows((), theme)
+        self._agreement.setText("")
         if isinstance(channel, ConstantChannel):
             self._show_constant(channel, theme)
         else:
@@ -48,7 +58,18 @@ class PlainCard(QFrame):
         if channel.register_constant is None:
             self._words.setText(f"{why}<p>A constant for a register: no pin, so nothing to gather or to fit.</p>")
         else:
-            self._words.setText(why + register_words(channel.register_constant, theme))
+            self._show_register(channel.register_constant, why, theme)
+
+    def _show_register(self, constant: RegisterConstant, why: str, theme: Theme) -> None:
+        formula = f"{why}<p style='color:{theme.muted}'>{escape(constant.formula)}</p>"
+        try:
+            found = reckon(constant)
+        except YardstickError as error:
+            self._words.setText(f"{formula}<p style='color:{theme.red}'>{escape(str(error).splitlines()[0])}</p>")
+            return
+        self._words.setText(formula + register_words(constant, found, theme))
+        self._register.show_rows(rows_of(constant, found), theme)
+        self._agreement.setText(agreement_words(found, theme))
 
     def _show_contact(self, channel: TwoStateChannel) -> None:
         unit = channel.signal_unit
@@ -62,13 +83,8 @@ class PlainCard(QFrame):
         )
 
 
-def register_words(constant: RegisterConstant, theme: Theme) -> str:
-    """What the register gets, how that follows, and whether its bit fields agree, as rich text."""
-    formula = f"<p style='color:{theme.muted}'>{escape(constant.formula)}</p>"
-    try:
-        found = reckon(constant)
-    except YardstickError as error:
-        return f"{formula}<p style='color:{theme.red}'>{escape(str(error).splitlines()[0])}</p>"
+def register_words(constant: RegisterConstant, found: RegisterValue, theme: Theme) -> str:
+    """What the register gets and what rounding costs, as rich text."""
     words = " ".join(f"0x{word:04X}" for word in found.words)
     order = "high word first" if constant.high_word_first else "low word first"
     rows = [
@@ -83,9 +99,13 @@ def register_words(constant: RegisterConstant, theme: Theme) -> str:
         f"<td style='padding:3px 0'>{text}</td></tr>"
         for title, text in rows
     )
-    fields = "".join(
+    return f"<table align='center'>{cells}</table>"
+
+
+def agreement_words(found: RegisterValue, theme: Theme) -> str:
+    """Whether the bit fields agree with the formula, as rich text."""
+    return "".join(
         f"<p style='color:{theme.green if field.agrees else theme.red}'>"
         f"{'●' if field.agrees else '■'} {escape(field.says)}.</p>"
         for field in found.fields
     )
-    return f"{formula}<table align='center'>{cells}</table>{fields}"

@@ -24,6 +24,7 @@ class StepRuler(QWidget):
         self._theme = theme
         self._steps: tuple[StepProgress, ...] = ()
         self._current: StepName = "describe"
+        self._is_aside = False
         self.setFixedHeight(_HEIGHT)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
@@ -38,6 +39,12 @@ class StepRuler(QWidget):
 
     def _width(self) -> float:
         return (self.width() - _LEFT) / max(len(self._steps), 1)
+
+    def show_aside(self, aside: bool) -> None:
+        """Whether something beside the steps is looked at: then none of them is the present one."""
+        if aside != self._is_aside:
+            self._is_aside = aside
+            self.update()
 
     def _step_at(self, x: float) -> StepProgress | None:
         at = int((x - _LEFT + 6) // self._width()) if self._steps else -1
@@ -82,7 +89,7 @@ class StepRuler(QWidget):
         roomy = width > _NUMBERED_FROM
         painter.setFont(bold(13 if roomy else 12))
         title_width = painter.fontMetrics().horizontalAdvance(title)
-        if step.step == self._current:
+        if step.step == self._current and not self._is_aside:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             painter.setPen(QPen(theme.color("accent"), 1.3))
             painter.setBrush(theme.color("accent_fill"))
@@ -90,14 +97,14 @@ class StepRuler(QWidget):
             painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
         if roomy:
             painter.setPen(theme.color("muted"))
-            painter.setFont(font(11))
+            painter.setFont(font(12))
             painter.drawText(QPointF(left, 21), str(number + 1))
         painter.setPen(theme.color("muted" if step.state in ("empty", "none") else "ink"))
         painter.setFont(bold(13 if roomy else 12))
         painter.drawText(QPointF(left + (13 if roomy else 0), 21), title)
         word = _WORDS[step.state]
         if word and width > title_width + 110:
-            painter.setFont(font(11))
+            painter.setFont(font(12))
             painter.setPen(theme.color({"stale": "accent", "failed": "red"}.get(step.state, "muted")))
             painter.drawText(QPointF(left + title_width + 32, 21), word)
         self._paint_graduations(painter, left, step)

@@ -1,12 +1,42 @@
 """What is remembered between runs: theme, splitter positions, window size, last and recent jobs."""
 
+from collections.abc import Iterator, MutableMapping
 from pathlib import Path
+from typing import Any
 
 from PySide6.QtCore import QByteArray, QSettings
 
 from .theme import ThemeName
 
 RECENT_JOBS = 8
+
+
+class Kept(MutableMapping[Any, Any]):
+    """Some of the settings by their names, of one kind, under one heading."""
+
+    def __init__(self, store: QSettings, group: str) -> None:
+        self._store, self._group = store, group
+
+    def __getitem__(self, name: str) -> Any:
+        found = self._store.value(f"{self._group}/{name}")
+        if found is None:
+            raise KeyError(name)
+        return {"true": True, "false": False}.get(found, found) if isinstance(found, str) else found
+
+    def __setitem__(self, name: str, value: Any) -> None:
+        self._store.setValue(f"{self._group}/{name}", value)
+
+    def __delitem__(self, name: str) -> None:
+        self._store.remove(f"{self._group}/{name}")
+
+    def __iter__(self) -> Iterator[str]:
+        self._store.beginGroup(self._group)
+        names = self._store.childKeys()
+        self._store.endGroup()
+        return iter(names)
+
+    def __len__(self) -> int:
+        return sum(1 for _ in self)
 
 
 class Settings:
@@ -34,6 +64,16 @@ class Settings:
     def keep_layout(self, name: str, state: QByteArray) -> None:
         """Remember a geometry or splitter state."""
         self._store.setValue(f"layout/{name}", state)
+
+    @property
+    def folds(self) -> MutableMapping[str, bool]:
+        """Which parts of the panels were left open or folded, by their names."""
+        return Kept(self._store, "folds")
+
+    @property
+    def plot_sizes(self) -> MutableMapping[Any, QByteArray]:
+        """How a person shares the room between curve and errors, for straight and for bent curves."""
+        return Kept(self._store, "plots")
 
     @property
     def recent(self) -> list[Path]:

@@ -5,12 +5,12 @@ from PySide6.QtGui import QPainter, QPen, QPolygonF
 
 from .theme import Theme
 
-_COLORS = {"ok": "green", "look": "amber", "fault": "red", "open": "muted"}
+STATE_COLORS = {"ok": "green", "look": "amber", "fault": "red", "open": "muted"}
 
 
 def draw_state(painter: QPainter, theme: Theme, level: str, centre: QPointF, size: float = 4.5) -> None:
     """A state as shape and colour: disc in order, diamond to look at, square at fault, ring in work."""
-    color = theme.color(_COLORS[level])
+    color = theme.color(STATE_COLORS[level])
     painter.setPen(QPen(color, 1.6) if level == "open" else Qt.PenStyle.NoPen)
     painter.setBrush(Qt.BrushStyle.NoBrush if level == "open" else color)
     if level == "fault":

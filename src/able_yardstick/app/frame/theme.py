@@ -1,15 +1,17 @@
 """Colours, fonts and the style sheet of the two themes."""
 
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from functools import cache
 from pathlib import Path
+from string import Template
 from typing import Literal
 
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
 from PySide6.QtWidgets import QApplication
 
 ThemeName = Literal["day", "night"]
-SMALLEST_PX = 11
+SMALLEST_PX = 12
+_HERE = Path(__file__).parent
 
 
 @dataclass(frozen=True)
@@ -104,102 +106,5 @@ def _palette(theme: Theme) -> QPalette:
 
 def style_sheet(theme: Theme) -> str:
     """The look of every standard widget: at rest, hovered, focused, disabled and wrong."""
-    t = theme
-    icons = (Path(__file__).parent / "icons").as_posix()
-    return f"""
-QMainWindow, QDialog, #desk {{ background: {t.desk}; }}
-QWidget#bar, QWidget#status, QWidget#panel {{ background: {t.paper}; }}
-QWidget#bar {{ border-bottom: 1px solid {t.line}; }}
-QWidget#status {{ border-top: 1px solid {t.line}; }}
-QWidget#panel {{ border-left: 1px solid {t.line}; }}
-QWidget#actions {{ background: {t.paper}; border-top: 1px solid {t.line}; }}
-QFrame#card {{ background: {t.paper}; border: 1px solid {t.line}; border-radius: 6px; }}
-QFrame#note {{ background: {t.gutter}; border: 1px solid {t.line}; border-radius: 5px; }}
-QFrame#separator {{ background: {t.line}; max-height: 1px; border: none; }}
-QScrollArea, QScrollArea > QWidget > QWidget {{ background: transparent; border: none; }}
-QLabel {{ background: transparent; }}
-QLabel[role="muted"] {{ color: {t.muted}; }}
-QLabel[role="error"] {{ color: {t.red}; }}
-QLabel[role="good"] {{ color: {t.green}; }}
-QLabel[role="look"] {{ color: {t.accent}; }}
-QLabel[role="signal"] {{ color: {t.teal}; }}
-QLineEdit, QComboBox, QPlainTextEdit, QSpinBox {{
-  background: {t.paper}; color: {t.ink}; border: 1px solid {t.line}; border-radius: 5px; padding: 3px 7px;
-  selection-background-color: {t.accent_fill}; selection-color: {t.ink}; min-height: 20px; }}
-QLineEdit:hover, QComboBox:hover, QSpinBox:hover {{ border-color: {t.muted}; }}
-QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus, QSpinBox:focus {{
-  border: 2px solid {t.accent}; padding: 2px 6px; }}
-QLineEdit:disabled, QComboBox:disabled {{ color: {t.muted}; background: {t.gutter}; }}
-QLineEdit[wrong="true"] {{ border: 2px solid {t.red}; padding: 2px 6px; }}
-QLineEdit#readout {{ background: {t.paper}; border: 1px solid {t.line}; padding: 0 4px; min-height: 18px; }}
-QLineEdit#readout:focus {{ border: 2px solid {t.accent}; padding: 0 3px; }}
-QLineEdit#readout[wrong="true"] {{ border: 2px solid {t.red}; padding: 0 3px; }}
-QComboBox::drop-down {{ border: none; width: 20px; }}
-QComboBox::down-arrow {{ image: url({icons}/arrow-{t.name}.svg); width: 10px; height: 6px; margin-right: 8px; }}
-QComboBox {{ combobox-popup: 0; }}
-QComboBox QAbstractItemView, QComboBox QAbstractItemView:focus {{ background: {t.paper}; color: {t.ink};
-  border: 1px solid {t.line}; outline: none; selection-background-color: {t.accent_fill};
-  selection-color: {t.ink}; }}
-QPushButton, QToolButton {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.line}; border-radius: 5px;
-  padding: 5px 12px; min-height: 18px; }}
-QPushButton:hover, QToolButton:hover {{ background: {t.gutter}; border-color: {t.muted}; }}
-QPushButton:pressed {{ background: {t.accent_fill}; }}
-QPushButton:focus, QToolButton:focus {{ border: 2px solid {t.accent}; padding: 4px 11px; }}
-QPushButton:disabled, QToolButton:disabled {{ color: {t.muted}; background: {t.gutter}; border-color: {t.faint}; }}
-QPushButton#tile {{ text-align: left; padding: 8px 14px; }}
-QPushButton#tile:focus {{ padding: 7px 13px; }}
-QPushButton#primary {{ background: {t.primary}; color: {t.primary_ink}; border-color: {t.primary}; padding: 8px 12px; }}
-QPushButton#primary:hover {{ background: {t.muted}; }}
-QPushButton#primary:focus {{ border: 2px solid {t.accent}; padding: 7px 11px; }}
-QPushButton#primary:disabled {{ background: {t.gutter}; color: {t.muted}; border-color: {t.line}; }}
-QToolButton {{ padding: 4px 8px; }}
-QToolButton[live="true"] {{ border-color: {t.teal}; }}
-QToolButton:focus {{ padding: 3px 7px; }}
-QToolButton:checked {{ background: {t.accent_fill}; border-color: {t.accent}; }}
-QToolButton#flat {{ border-color: transparent; background: transparent; }}
-QToolButton#small {{ border-color: transparent; background: transparent; padding: 1px 5px; min-height: 16px; }}
-QToolButton#small:hover {{ background: {t.gutter}; }}
-QToolButton#small:focus {{ border: 2px solid {t.accent}; padding: 0 4px; }}
-QToolButton#flat:hover {{ background: {t.gutter}; }}
-QToolButton#flat:focus {{ border: 2px solid {t.accent}; }}
-QToolButton::menu-indicator {{ image: none; }}
-QRadioButton, QCheckBox {{ spacing: 7px; background: transparent; }}
-QRadioButton::indicator, QCheckBox::indicator {{ width: 12px; height: 12px; border: 1px solid {t.muted};
-  background: {t.paper}; }}
-QRadioButton::indicator {{ border-radius: 7px; }}
-QCheckBox::indicator {{ border-radius: 3px; }}
-QRadioButton::indicator:checked, QCheckBox::indicator:checked {{ background: {t.accent}; border-color: {t.accent}; }}
-QRadioButton::indicator:checked {{ image: url({icons}/dot-{t.name}.svg); }}
-QCheckBox::indicator:checked {{ image: url({icons}/tick-{t.name}.svg); }}
-QRadioButton::indicator:disabled {{ background: {t.gutter}; border-color: {t.line}; }}
-QRadioButton:disabled {{ color: {t.muted}; }}
-QRadioButton:focus, QCheckBox:focus {{ color: {t.accent}; }}
-QMenu {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.line}; padding: 4px; }}
-QMenu::item {{ padding: 5px 22px 5px 12px; border-radius: 4px; }}
-QMenu::item:selected {{ background: {t.accent_fill}; }}
-QMenu::item:disabled {{ color: {t.muted}; }}
-QMenu::separator {{ height: 1px; background: {t.line}; margin: 4px 6px; }}
-QTableView, QListView {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.line}; border-radius: 5px;
-  gridline-color: {t.faint}; selection-background-color: {t.accent_fill}; selection-color: {t.ink}; outline: none; }}
-QTableView:focus, QListView:focus {{ border: 1px solid {t.accent}; }}
-QTableView QLineEdit {{ border-radius: 0; padding: 0 2px; min-height: 0; }}
-QTreeWidget#commands {{ background: {t.paper}; color: {t.ink}; border: none; outline: none;
-  selection-background-color: {t.accent_fill}; selection-color: {t.ink}; }}
-QTreeWidget#commands::item {{ padding: 3px 6px; }}
-QTreeWidget#commands::item:selected {{ background: {t.accent_fill}; color: {t.ink}; }}
-QTreeWidget#commands::item:disabled {{ color: {t.muted}; }}
-QHeaderView {{ background: {t.paper}; }}
-QHeaderView::section {{ background: {t.gutter}; color: {t.muted}; border: none; border-bottom: 1px solid {t.line};
-  padding: 4px 5px; }}
-QHeaderView::section:hover {{ color: {t.ink}; }}
-QTableCornerButton::section {{ background: {t.gutter}; border: none; }}
-QSplitter::handle {{ background: {t.line}; }}
-QSplitter::handle:hover {{ background: {t.accent}; }}
-QScrollBar:vertical {{ background: transparent; width: 10px; margin: 0; }}
-QScrollBar:horizontal {{ background: transparent; height: 10px; margin: 0; }}
-QScrollBar::handle {{ background: {t.line}; border-radius: 4px; min-height: 28px; min-width: 28px; margin: 1px; }}
-QScrollBar::handle:hover {{ background: {t.muted}; }}
-QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
-QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
-QToolTip {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.line}; padding: 4px; }}
-"""
+    icons = (_HERE / "icons").as_posix()
+    return Template((_HERE / "style.qss").read_text("utf-8")).substitute(asdict(theme), icons=icons)

@@ -3,10 +3,10 @@
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING, Literal
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QEventLoop, QSize, Qt, QTimer
-from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QShowEvent
+from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QShortcut, QShowEvent
 from PySide6.QtWidgets import (
     QApplication,
     QFileDialog,
@@ -45,6 +45,7 @@ from ..panel.fields import restyle
 from ..panel.step_panel import StepPanel
 from ..steps.all_steps import STEPS
 from .find import CommandEntry, FindField
+from .pages import Pages, SideName
 from .plain_text import PlainLabel, caption, tip
 from .ruler import StepRuler
 from .settings import Settings
@@ -57,9 +58,9 @@ from .workbench import Change, Workbench, new_id
 if TYPE_CHECKING:
     from ...core.describe.catalogue import Starter
     from ..panel.readings_panel import ReadingsPanel
+    from ..references.picture import ReferencesPicture
+    from ..sources.picture import LinksPicture
     from .live import LiveBench
-
-SideName = Literal["sources", "references"]
 
 SMALLEST = (1020, 668)  # on a screen of 1024 x 700, with a frame
 FIRST_SIZE = (1280, 800)
@@ -231,7 +232,10 @@ class MainWindow(QMainWindow):
         self.ruler.chosen.connect(self._go)
         self.centre = Centre(self.bench, self.sight, self.theme, self._beginnings())
         column.addWidget(self.ruler)
-        column.addWidget(self.centre, 1)
+        self.pages = Pages(self.centre, self._picture_of, self.leave_side)
+        self._leave = QShortcut(QKeySequence(Qt.Key.Key_Escape), self)
+        self._leave.activated.connect(self.leave_side)
+        column.addWidget(self.pages, 1)
         middle.setMinimumWidth(440)
         return middle
 
@@ -310,10 +314,8 @@ class MainWindow(QMainWindow):
         self._refresh(Change(job=True, step=True))
         self._checks.stop()  # the other channels' marks come after the plots
         QApplication.processEvents(QEventLoop.ProcessEventsFlag.ExcludeUserInputEvents)
+        self.centre.plot_sizes = self.settings.plot_sizes
         self.centre.build_plots()
-        state = self.settings.layout("plots")
-        if not state.isEmpty():
-            self.centre.splitter.restoreState(state)
         QTimer.singleShot(_FIRST_CHECK_MS, self, self._check_what_is_left)  # once the plots are painted
 
     def build_all(self) -> None:
@@ -378,6 +380,7 @@ class MainWindow(QMainWindow):
             self._show_history()
             if channel is not None:
                 self.ruler.show_steps(self.bench.progress(channel), self.bench.step, self.theme)
+        self.ruler.show_aside(self._side is not None)
         self.ruler.setVisible(channel is not None)
         self.panels.setVisible(channel is not None or self._side is not None)
         for action in self._channel_actions:
@@ -394,6 +397,8 @@ class MainWindow(QMainWindow):
             if self.panels.indexOf(panel) < 0:  # filled before it is seen, so that it is laid out once
                 self.panels.addWidget(panel)
             self.panels.setCurrentWidget(panel)
+        self.pages.show_side(self._side)
+        self._leave.setEnabled(self._side is not None)
         self.centre.refresh()
 
     def _show_saved(self) -> None:
@@ -433,11 +438,32 @@ class MainWindow(QMainWindow):
             self._refresh(Change(step=True))
         self.bench.go(step)
 
+    def _picture_of(self, side: SideName) -> "LinksPicture | ReferencesPicture":
+        """What the centre shows while the sources or the references are looked at."""
+        if side == "sources":
+            from ..sources.picture import LinksPicture
+
+            return LinksPicture(self.bench, self.live, self.theme)
+        from ..references.panel import ReferencesPanel
+        from ..references.picture import ReferencesPicture
+
+        panel = self._panel(side)
+        assert isinstance(panel, ReferencesPanel)
+        picture = ReferencesPicture(self.bench, self.theme, panel.choose)
+        panel.chosen.connect(picture.show_chosen)
+        picture.show_chosen("" if panel.reference is None else panel.reference.id)
+        return picture
+
     def show_side(self, side: SideName) -> None:
         """Show the sources or the references in the panel's place, or the step again."""
         self._side = None if self._side == side else side
         _ = self.live
         self._refresh(Change())
+
+    def leave_side(self) -> None:
+        """Back to the steps from the sources or the references."""
+        if self._side is not None:
+            self.show_side(self._side)
 
     def _show_bench(self) -> None:
         live = self.live
@@ -742,6 +768,7 @@ class MainWindow(QMainWindow):
         for panel in self._panels.values():
             panel.theme = self.theme
         self.centre.dress(self.theme)
+        self.pages.dress(self.theme)
         self._show_theme()
         self._refresh(Change(job=True, channel=True, step=True))
 
@@ -779,8 +806,6 @@ class MainWindow(QMainWindow):
         """Remember the layout and let the file go."""
         self.settings.keep_layout("window", self.saveGeometry())
         self.settings.keep_layout("splitter", self.splitter.saveState())
-        if hasattr(self.centre, "splitter"):
-            self.settings.keep_layout("plots", self.centre.splitter.saveState())
         self.settings.sync()
         if self._live is not None:
             self._live.disconnect_all()

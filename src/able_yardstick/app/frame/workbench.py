@@ -1,7 +1,7 @@
 """The one holder of the job: its history, its file, and the one signal that tells what changed."""
 
 import logging
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, MutableMapping, Sequence
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import NamedTuple
@@ -83,6 +83,7 @@ class Workbench(QObject):
         self.search = self.new_search()
         self.search.ended.connect(lambda: self._announce(Change()))
         self.saved_at: datetime | None = None
+        self.folds: MutableMapping[str, bool] = {}  # which parts of the panels are open
 
     # -- what is looked at ------------------------------------------------------------------------------------------
 

@@ -70,6 +70,11 @@ class FoldButton(QToolButton):
         self._point(False)
         self.toggled.connect(self._point)
 
+    def show_title(self, title: str) -> None:
+        """Name the line anew."""
+        self._title = title
+        self._point(self.isChecked())
+
     def _point(self, opened: bool) -> None:
         self.setText(f"{'▾' if opened else '▸'} {self._title}")
 
@@ -102,9 +107,12 @@ class Entry(QLineEdit):
     dropped = Signal()
 
     def event(self, event: QEvent) -> bool:
-        """Leave Ctrl+V to the window where the clipboard holds several cells."""
+        """Leave Ctrl+V to the window where several cells are copied; keep Escape while there is text to drop."""
         if event.type() == QEvent.Type.ShortcutOverride:
             assert isinstance(event, QKeyEvent)
+            if event.key() == Qt.Key.Key_Escape and self.isModified():
+                event.accept()
+                return True
             if event.matches(QKeySequence.StandardKey.Paste) and _holds_cells():
                 event.ignore()
                 return False

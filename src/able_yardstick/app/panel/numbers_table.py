@@ -97,7 +97,7 @@ class NumbersTable(QTableWidget):
 
     def _number(self, row: int) -> None:
         item = QTableWidgetItem(str(row + 1))
-        item.setFont(font(11))
+        item.setFont(font(12))
         item.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         self.setItem(*self._place(row, -1), item)
 

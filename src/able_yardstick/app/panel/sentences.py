@@ -1,7 +1,19 @@
 """Sentences that several panels say."""
 
 from ...core.document.channel import ContinuousChannel
+from ...core.words.numerals import significant
 from ...core.words.tolerance import Tolerance
+
+
+def tolerance_words(tolerance: Tolerance, unit: str, otherwise: str = "not stated yet") -> str:
+    """A tolerance by its parts."""
+    parts = [
+        (tolerance.constant, 1, unit),
+        (tolerance.of_reading, 100, "% of reading"),
+        (tolerance.of_span, 100, "% of span"),
+    ]
+    said = [f"{significant(factor * size)} {words}" for size, factor, words in parts if size]
+    return f"±{' + '.join(said)}" if said else otherwise
 
 
 def tolerance_sentence(channel: ContinuousChannel, tolerance: Tolerance) -> str:

@@ -1,18 +1,19 @@
-"""What the panels of all steps share: a title, a scrolling body, and the actions at the foot."""
+"""What the panels of all steps share: what stands now, a scrolling body, and the actions at the foot."""
 
 from collections.abc import Callable
 from typing import Literal
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QBoxLayout, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QApplication, QBoxLayout, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from ...core.document.channel import AnyChannel, ContinuousChannel
 from ...core.job.channels import change_channel
+from ...core.state.progress import StepName
 from ...core.words.errors import NotApplicable, YardstickError
-from ..frame.plain_text import PlainLabel
-from ..frame.theme import Theme, bold
+from ..frame.theme import Theme
 from ..frame.workbench import Workbench
-from .fields import Complaint, TextField, label
+from .fields import Complaint, TextField
+from .lead_box import Act, Headline, LeadBox
 
 PanelKey = Literal["take", "repeat", "previous", "next"]
 
@@ -40,12 +41,13 @@ class StepPanel(QWidget):
         self.body.setContentsMargins(16, 12, 14, 12)
         self.body.setSpacing(7)
         area.setWidget(inside)
+        self.setAccessibleName(self.title)
+        self.lead_box = LeadBox(theme)
+        head = QVBoxLayout()
+        head.setContentsMargins(12, 12, 12, 2)
+        head.addWidget(self.lead_box)
+        column.addLayout(head)
         column.addWidget(area, 1)
-        self.heading = PlainLabel(self.title)
-        self.heading.setFont(bold(16))
-        self.body.addWidget(self.heading)
-        self.intro = label("")
-        self.body.addWidget(self.intro)
         self._cannot = Complaint()
         self.body.addWidget(self._cannot)
         foot = QWidget()
@@ -58,13 +60,12 @@ class StepPanel(QWidget):
         foot.hide()
 
     def action(self, text: str, act: Callable[[], None], *, primary: bool = False) -> QPushButton:
-        """A button at the foot."""
-        button = QPushButton(text)
+        """A button at the foot; the one that leads stands at the head."""
         if primary:
-            button.setObjectName("primary")
-            button.setFont(bold(13))
+            return self.lead_box.add_button(text, act)
+        button = QPushButton(text)
         button.clicked.connect(lambda: act())
-        self.actions_row.addWidget(button, 2 if primary else 1)
+        self.actions_row.addWidget(button, 1)
         self._foot.show()
         return button
 
@@ -95,10 +96,36 @@ class StepPanel(QWidget):
             self.forget()
         try:
             self.refresh()
+            self.show_lead()
         except YardstickError as error:
             self._cannot.setText(f"Not all of this can be shown: {error}")
         else:
             self._cannot.setText("")
+
+    def lead(self) -> Headline | None:
+        """What stands now, and what to do next; None without anything to look at."""
+        return None
+
+    def show_lead(self) -> None:
+        """Show what stands now."""
+        lead = self.lead()
+        self.lead_box.setVisible(lead is not None)
+        if lead is not None:
+            self.lead_box.show_lead(lead, self.theme)
+
+    def onward(self, step: StepName) -> Act:
+        """Going on to another step."""
+        return Act(f"Go on to {step.capitalize()}", lambda: self.bench.go(step))
+
+    def goes_to(self, words: str, widget: QWidget) -> Act:
+        """Going to a place in the panel: it is scrolled into view and gets the focus."""
+
+        def show() -> None:
+            QApplication.processEvents()  # so that what was folded out has its place
+            self._area.ensureWidgetVisible(widget, 0, 40)
+            widget.setFocus(Qt.FocusReason.TabFocusReason)
+
+        return Act(words, show)
 
     def begin(self) -> None:
         """Put the focus where a new channel is begun."""

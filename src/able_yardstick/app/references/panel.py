@@ -4,6 +4,7 @@ from collections.abc import Callable
 from datetime import date
 from typing import Any
 
+from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QComboBox, QFrame, QGridLayout, QPlainTextEdit, QPushButton, QVBoxLayout, QWidget
 
 from ...core.document.reference import Correction, Head, Reference
@@ -12,11 +13,12 @@ from ...core.standards.natural import NaturalValue, ambient_pressure, gravity, i
 from ...core.units.conversion import taken_for
 from ...core.units.quantity import SUGGESTED_UNITS
 from ...core.words.errors import BadTable, NotApplicable, YardstickError
-from ...core.words.numerals import parse_number, significant
+from ...core.words.numerals import counted, parse_number, significant
 from ...core.words.record import InvalidRecord
 from ..frame.theme import Theme, font
 from ..frame.workbench import Workbench, new_id, now
 from ..panel.fields import ChoiceField, Complaint, Entry, TextField, heading, label
+from ..panel.lead_box import Act, Headline
 from ..panel.record_form import FieldRow, RecordForm, plain
 from ..panel.step_panel import StepPanel
 
@@ -47,11 +49,12 @@ class ReferencesPanel(StepPanel):
     """One instrument at a time, chosen from the list; its certificate's corrections as lines of text."""
 
     title = "References"
+    chosen = Signal(str)
 
     def __init__(self, bench: Workbench, theme: Theme) -> None:
         super().__init__(bench, theme)
         self._chosen = ""
-        self.list = ChoiceField("Instrument", (), self._choose)
+        self.list = ChoiceField("Instrument", (), self.choose)
         self.body.addWidget(self.list)
         self.form = RecordForm(_ROWS, self._put)
         self.body.addWidget(self.form)
@@ -79,7 +82,7 @@ class ReferencesPanel(StepPanel):
         self.nature = NatureBox(self._keep_natural)
         self.body.addWidget(self.nature)
         self.body.addStretch(1)
-        self.action("Add an instrument", self._add, primary=True)
+        self.action("Add an instrument", self._add)
 
     @property
     def reference(self) -> Reference | None:
@@ -94,9 +97,10 @@ class ReferencesPanel(StepPanel):
             expanded_uncertainty=2 * found.standard_uncertainty, certificate=found.says,
         )  # fmt: skip
         if self.bench.try_edit(f"reference {title}", lambda job: change_reference(job, made)):
-            self._choose(made.id)
+            self.choose(made.id)
 
-    def _choose(self, key: str) -> None:
+    def choose(self, key: str) -> None:
+        """Show another instrument."""
         self._chosen = key
         self.corrections.document().setModified(False)
         self.refresh()
@@ -106,7 +110,7 @@ class ReferencesPanel(StepPanel):
         name = next(text for n in range(1, len(names) + 2) if (text := f"Instrument {n}") not in names)
         made = Reference(id=new_id(), name=name)
         if self.bench.try_edit(f"reference {name}", lambda job: change_reference(job, made)):
-            self._choose(made.id)
+            self.choose(made.id)
 
     def _put(self, changes: dict[str, Any]) -> None:
         one = self.reference
@@ -150,17 +154,30 @@ class ReferencesPanel(StepPanel):
         self._complaint.setText("")
         self.corrections.document().setModified(False)
 
+    def lead(self) -> Headline | None:
+        """Which instruments are overdue."""
+        rows = self.bench.job.references
+        if not rows:
+            return Headline(
+                "open", "No instruments yet.", "Add the one beside your sensor.", (Act("Add it", self._add),)
+            )
+        overdue = [one for one in rows if one.overdue_words(now().date())]
+        if overdue:
+            names = ", ".join(one.name for one in overdue)
+            acts = (Act("Show it", lambda: self.choose(overdue[0].id)),)
+            says = f"{counted(len(overdue), 'instrument')} overdue."
+            return Headline("look", says, f"{names}. Readings record it.", acts)
+        more = "Every reading keeps which one it was compared with, its correction and its uncertainty."
+        return Headline("ok", f"{counted(len(rows), 'instrument')}, none overdue.", more)
+
     def refresh(self) -> None:
         """Show the job's instruments, as they now are."""
         rows = self.bench.job.references
         one = self.reference
         self.list.offer([(row.id, row.name) for row in rows])
-        self.intro.setText(
-            "Every reading keeps which instrument it was compared with, and the correction and uncertainty it had then."
-            if rows else "No instruments yet. Add the one beside your sensor."
-        )  # fmt: skip
         for widget in (self.list, self.form, self.due, self.head, self.corrections):
             widget.setEnabled(one is not None)
+        self.chosen.emit("" if one is None else one.id)
         if one is None:
             return
         self.list.show_value(one.id)

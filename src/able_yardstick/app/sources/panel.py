@@ -17,12 +17,14 @@ from ..frame.theme import Theme
 from ..frame.widgets import discard
 from ..frame.workbench import Workbench, new_id
 from ..panel.fields import Complaint, heading, label
+from ..panel.lead_box import Headline
 from ..panel.step_panel import StepPanel
 from ..rig.panel import RigPanel
 from ..rig.process import DEMO_FAULTS, RigProcess
 from .card import SourceCard
 from .editor import SourceEditor
 from .kinds import KINDS, SourceKind
+from .lead import lead_of_links
 
 _DEMO_JOB = "kiln-2"
 
@@ -166,14 +168,20 @@ class SourcesPanel(StepPanel):
             self._cards = {source.id: SourceCard(source, self._act, self._enter) for source in sources}
             for card in self._cards.values():
                 self._list.addWidget(card)
-        self.intro.setText(
-            "What gives live values to this job. A link that drops is tried again by itself; what was missed stays a "
-            "gap." if sources else "This job has no sources yet. Add one, or start the simulated plant."
-        )  # fmt: skip
         self._show_status()
         self._show_rig()
 
+    def lead(self) -> Headline | None:
+        """Which links answer."""
+        statuses = {
+            card.source.name: link.status
+            for key, card in self._cards.items()
+            if card.source.enabled and (link := self._live.hub.link(key)) is not None
+        }
+        return lead_of_links([card.source for card in self._cards.values()], statuses, self._live.is_on)
+
     def _show_status(self) -> None:
+        self.show_lead()
         self.connect_button.setText("Disconnect" if self._live.is_on else "Connect")
         self.connect_button.setEnabled(bool(self._cards) or self._live.is_on)
         if not self.isVisible():

@@ -42,7 +42,7 @@ VIEWS = (
     TourView("pack-ends", "PT-202", "pack", value=-60.0),
     TourView("prove-pass", "PT-201", "prove", value=175.0),
     TourView("prove-fail", "AT-209", "prove", "night", 8.0),
-    TourView("constant", "JQ-212", "describe"),
+    TourView("constant", "WQ-212", "describe"),
     TourView("narrow", "AT-208", "fit", "night", 12.0, "poly3", size=(1024, 700), scrolled=0.9),
 )
 

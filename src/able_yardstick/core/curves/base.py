@@ -74,6 +74,13 @@ class Curve(Frozen):
 
         Raises: NotMonotonic if the curve turns inside its domain, OutOfRange where nothing gives the value.
         """
+        self.refuse_if_it_turns()
+        numbers = np.asarray(value, dtype=float)
+        found = [self._nearest_branch(float(number), conditions) for number in numbers.ravel()]
+        return np.asarray(found).reshape(numbers.shape)
+
+    def refuse_if_it_turns(self) -> None:
+        """Nothing where each value belongs to one signal. Raises: NotMonotonic."""
         turns = self.turning_points()
         if turns:
             raise NotMonotonic(
@@ -81,9 +88,6 @@ class Curve(Frozen):
                 "Ask for its branches, or limit the range to one side.",
                 at=turns[0],
             )
-        numbers = np.asarray(value, dtype=float)
-        found = [self._nearest_branch(float(number), conditions) for number in numbers.ravel()]
-        return np.asarray(found).reshape(numbers.shape)
 
     def _nearest_branch(self, value: float, conditions: Conditions) -> float:
         found = self.branches(value, conditions)

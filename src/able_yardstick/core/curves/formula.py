@@ -1,6 +1,7 @@
 """A curve given by a formula that a person typed."""
 
 from functools import cached_property
+from itertools import pairwise
 from typing import ClassVar, Literal, Self
 
 import numpy as np
@@ -8,11 +9,13 @@ from pydantic import model_validator
 
 from ..formula import Expression, FormulaError, names_in, parse
 from ..formula.tree import Names
+from ..units.conditions import NOMINAL, Conditions
 from ..words.record import Reckoned
 from .base import Array
 from .defined import DefinedCurve, numeric_slope, solved
 
 _CHECKED_AT = 257
+_HALVINGS = 60
 
 
 class FormulaCurve(DefinedCurve):
@@ -42,14 +45,12 @@ class FormulaCurve(DefinedCurve):
             raise ValueError(
                 f"the formula has no value at a signal of {signals[bad][0]:.6g}. Limit the signal, or correct it"
             )
-        steps = np.sign(np.diff(values))
-        if np.any(steps != steps[0]) or steps[0] == 0:
-            row = int(np.argmax(steps != steps[0])) if steps[0] else 0
-            raise ValueError(
-                f"the formula turns or is flat at a signal of {signals[row]:.6g}, so one value belongs to several "
-                "signals. Limit the signal to one side"
-            )
         return self
+
+    @property
+    def is_plain(self) -> bool:
+        """Whether its text alone gives its values, in the units they stand in."""
+        return (self.signal_gain, self.gain, self.offset, self.signal_factor) == (1.0, 1.0, 0.0, 1.0)
 
     @cached_property
     def _tree(self) -> Expression:
@@ -76,3 +77,41 @@ class FormulaCurve(DefinedCurve):
     def law_inverse(self, value: Array) -> Array:
         """Signals at values, shape kept."""
         return solved(self, value)
+
+    @cached_property
+    def _turns(self) -> tuple[float, ...]:
+        signals = np.linspace(self.low, self.high, _CHECKED_AT)
+        steps = np.sign(np.diff(self.law(signals)))
+        at = np.flatnonzero((steps[1:] != steps[:-1]) | (steps[1:] == 0))
+        turns = [float(signal) for signal in signals[at + 1]]
+        return tuple(turns) if turns or steps[0] else (self.low,)
+
+    def turning_points(self) -> tuple[float, ...]:
+        """Signals at which the formula stops rising or falling, to a 256th of its range; every place of a flat one."""
+        return tuple(self.signal_factor * turn for turn in self._turns)
+
+    def signal(self, value: Array | float, conditions: Conditions = NOMINAL) -> Array:
+        """Signals that give the values, shape kept. Raises: NotMonotonic if it turns."""
+        self.refuse_if_it_turns()
+        return super().signal(value, conditions)
+
+    def branches(self, value: float, conditions: Conditions = NOMINAL) -> tuple[float, ...]:
+        """Every signal that gives the value: one on each side of a turn."""
+        if not self._turns:
+            return super().branches(value, conditions)
+        edges = [self.low, *self._turns, self.high]
+        wanted = (value - self.offset) / self.gain
+        found = [root for a, b in pairwise(edges) if (root := self._root(wanted, a, b)) is not None]
+        return tuple(dict.fromkeys(self.signal_factor * root for root in found))
+
+    def _root(self, wanted: float, low: float, high: float) -> float | None:
+        """The signal between two at which the law is a value, by bisection; None where it is not."""
+        at_low, at_high = (float(self.law(np.array(end))) - wanted for end in (low, high))
+        if at_low * at_high > 0 or low == high:
+            return None
+        rises = at_high > at_low
+        for _ in range(_HALVINGS):
+            middle = (low + high) / 2
+            is_above = float(self.law(np.array(middle))) > wanted
+            low, high = (low, middle) if is_above == rises else (middle, high)
+        return (low + high) / 2

@@ -96,6 +96,10 @@ class _SourceBase(Frozen):
     def every_feed(self) -> tuple[Feed, ...]:
         """All that it gives."""
 
+    def asked_hz(self, feed: Feed) -> float | None:
+        """How often a number is asked for; None where it comes by itself."""
+        return self.rate_hz
+
 
 class SerialLine(Frozen):
     """What both ends of a serial line must agree on."""
@@ -134,6 +138,10 @@ class ModbusSource(_SourceBase):
                     f"{feed.name} lies at {feed.address} of a slot, beyond its end. Expected an offset within the slot"
                 )
         return self
+
+    def asked_hz(self, feed: Feed) -> float | None:
+        """The history gives every scan that the controller kept."""
+        return None if feed in self.history_feeds else self.rate_hz
 
     @property
     def address(self) -> str:
@@ -196,6 +204,10 @@ class ReplaySource(_SourceBase):
     def address(self) -> str:
         return self.path or "no file yet"
 
+    def asked_hz(self, feed: Feed) -> float | None:
+        """A log gives what it holds."""
+        return None
+
     @property
     def every_feed(self) -> tuple[Feed, ...]:
         return self.feeds
@@ -211,6 +223,10 @@ class ManualSource(_SourceBase):
     @property
     def address(self) -> str:
         return "typed by hand"
+
+    def asked_hz(self, feed: Feed) -> float | None:
+        """A person types when there is something to type."""
+        return None
 
     @property
     def every_feed(self) -> tuple[Feed, ...]:

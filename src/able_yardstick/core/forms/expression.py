@@ -16,16 +16,6 @@ from .base import Array, Cells, Counts, PackedForm
 MEASURED = "signal"
 
 
-def formula_text(coefficients: tuple[float, ...], name: str) -> str:
-    """A polynomial of a name by Horner's rule, every number with all its digits."""
-    text = repr(coefficients[-1])
-    for place, coefficient in enumerate(reversed(coefficients[:-1])):
-        inner = text if place == 0 else f"({text})"
-        sign = "-" if coefficient < 0 else "+"
-        text = f"{inner}*{name} {sign} {abs(coefficient)!r}"
-    return text
-
-
 class FormulaText(PackedForm):
     """shown = the formula of the signal, whose name in it is the channel's; it is read by the program's own parser."""
 

@@ -10,13 +10,14 @@ from ..curves import Curve, Line, Polynomial
 from ..curves.polynomial import raw_powers
 from ..forms.any_form import AnyForm
 from ..forms.code import CFunction, StFunction
-from ..forms.expression import MEASURED, FormulaText, formula_text
+from ..forms.expression import MEASURED, FormulaText
 from ..forms.integer import FixedPoint, Ratio, largest
 from ..forms.register_words import Words
 from ..forms.single import SinglePolynomial, single
 from ..forms.spec import FormName, PackSpec
 from ..forms.straight import SlopeOffset
 from ..forms.table import Knots
+from ..formula.horner import formula_text
 from ..path.converter import Converter
 from ..regression.worst_error import HullPoints, best_pair, best_slope, deciding
 from ..words.errors import NotApplicable, OutOfRange

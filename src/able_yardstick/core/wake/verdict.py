@@ -69,5 +69,5 @@ def _says(standing: list[Cause], test: TestName | None, knows_state: bool) -> st
         words += " (say which state the plant is in: without it an offset cannot be seen)"
     if not rest:
         return f"{words}."
-    told = f"{words}; not ruled out yet: {rest}."
+    told = f"{words}; not ruled out yet: {rest}." if first == "healthy" else f"Not told apart yet: {first}, {rest}."
     return f"{told} {TEST_WORDS[test]}." if test else f"{told} Nothing left to try tells them apart."

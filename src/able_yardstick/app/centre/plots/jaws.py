@@ -79,13 +79,13 @@ class JawsLane(QFrame):
         painter.setPen(self._theme.color("ink"))
         painter.setFont(bold(12))
         painter.drawText(QPointF(TITLE_X, 22), "Jaws")
-        painter.setFont(font(11))
+        painter.setFont(font(12))
         painter.setPen(self._theme.color("muted"))
         painter.drawText(QPointF(TITLE_X, 38), "closing on the")
         painter.drawText(QPointF(TITLE_X, 52), "tolerance marks")
         for row, (word, kinds) in enumerate(_ROWS):
             y = 14 + 26 * row
-            painter.setFont(font(11))
+            painter.setFont(font(12))
             painter.setPen(self._theme.color("muted"))
             painter.drawText(QRectF(GUTTER - 88, y - 5, 80, 18), Qt.AlignmentFlag.AlignRight, f"as {word}")
             self._paint_row(painter, kinds, y)

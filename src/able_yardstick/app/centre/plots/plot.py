@@ -124,9 +124,9 @@ class AlignedPlot(QFrame):
         self._title.setText(title)
         self._title.setFont(bold(12))
         self._unit.setText(unit)
-        self._unit.setFont(font(11))
+        self._unit.setFont(font(12))
         self._words.setText(content.words)
-        self._words.setFont(font(11))
+        self._words.setFont(font(12))
         self.setAccessibleDescription(content.words)
         self._draw(content)
         self._place()
@@ -155,7 +155,7 @@ class AlignedPlot(QFrame):
     def _dress_axis(self, axis: pg.AxisItem) -> None:
         axis.setPen(pg.mkPen(self._theme.color("line")))
         axis.setTextPen(pg.mkPen(self._theme.color("muted")))
-        tick_font: QFont = font(11)
+        tick_font: QFont = font(12)
         axis.setTickFont(tick_font)
         self._view.getPlotItem().showGrid(y=True, alpha=0.18)
 

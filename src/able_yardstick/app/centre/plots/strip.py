@@ -35,7 +35,7 @@ class AxisStrip(QWidget):
 
     def _graduate(self) -> None:
         if self._scale is not None:
-            width_of = QFontMetricsF(font(11)).horizontalAdvance
+            width_of = QFontMetricsF(font(12)).horizontalAdvance
             self._marks = graduate(self._scale, ends_of(self, self._sight), width_of).major
         self.update()
 
@@ -43,7 +43,7 @@ class AxisStrip(QWidget):
         if self._scale is None:
             return
         painter = QPainter(self)
-        painter.setFont(font(11))
+        painter.setFont(font(12))
         painter.setPen(self._theme.color("muted"))
         painter.drawText(QRectF(TITLE_X, 5, GUTTER, 18), 0, f"{self._scale.title}, {self._scale.unit}")
         ends = ends_of(self, self._sight)

@@ -117,7 +117,7 @@ class Rule(QWidget):
             readout = self._readouts.get(scale.key) or self._new_readout(scale.key)
             readout.setAccessibleName(f"{scale.title} at the hairline, {scale.unit}")
             readout.setReadOnly(scale.words is not None)
-            readout.setFont(bold(13) if scale.words is None else font(11))
+            readout.setFont(bold(13) if scale.words is None else font(12))
             tip = f"Type a value in {scale.unit} and press Enter" if scale.words is None else "Read from the pin"
             readout.setToolTip(as_tip(tip))
             readout.setGeometry(READOUT_X, row * ROW_HEIGHT + 8, READOUT_WIDTH, 24)
@@ -267,7 +267,7 @@ class Rule(QWidget):
         painter.setFont(bold(12))
         painter.drawText(QRectF(TITLE_X, top + 5, READOUT_X - TITLE_X - 2, 17), 0, scale.title)
         painter.setPen(theme.color("muted"))
-        painter.setFont(font(11))
+        painter.setFont(font(12))
         caption = ", ".join(part for part in (scale.unit, scale.caption) if part)
         elided = painter.fontMetrics().elidedText(caption, Qt.TextElideMode.ElideRight, READOUT_X - TITLE_X - 4)
         painter.drawText(QRectF(TITLE_X, top + 21, READOUT_X - TITLE_X - 2, 16), 0, elided)
@@ -302,7 +302,7 @@ class Rule(QWidget):
                 start, end = (float(x) for x in ends.x(np.array(zone)))
                 painter.fillRect(QRectF(start, base, end - start, 8), crossed)
         if scale.note:
-            painter.setFont(font(11))
+            painter.setFont(font(12))
             painter.setPen(self._theme.color("accent"))
             room = self.width() - right - 12
             x = right + 8 if room > 150 else left + 4

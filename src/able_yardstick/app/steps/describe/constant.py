@@ -7,12 +7,14 @@ from typing import get_args
 from PySide6.QtWidgets import QPlainTextEdit, QPushButton
 
 from ....core.document.channel import AnyChannel, ConstantChannel
-from ....core.document.register_constant import BitField, NamedInput, RegisterConstant, Rounding
+from ....core.document.register_constant import BitField, NamedInput, RegisterConstant, Rounding, reckon
 from ....core.words.errors import BadTable, YardstickError
 from ....core.words.numerals import parse_number
 from ...frame.theme import font
-from ...panel.fields import FieldBase, TextField, heading, label, rule_line
+from ...panel.fields import FieldBase, TextField, label
+from ...panel.lead_box import Act, Headline
 from ...panel.record_form import FieldRow, RecordForm, TickField, plain
+from .lead import lead_of_constant
 from .part_fields import Fields
 
 _REGISTER = (
@@ -72,7 +74,7 @@ _FIELD = re.compile(
     r"(?P<name>[^=]+?)\s*=\s*(?P<value>0x[0-9a-fA-F]+|\d+)\s*\[(?P<high>\d+)(?::(?P<low>\d+))?\]\s*"
     r"(?P<codes>[^;]+);\s*(?P<input>\w+)\s*"
 )
-_FIELD_HINT = "gain code = 0xB4 [5:4] 0=1, 1=2, 2=8, 3=16; gain"
+_FIELD_HINT = "filter code = 0x243 [9:8] 0=1, 1=4, 2=16, 3=64; averages"
 
 
 def lines_of_fields(fields: Iterable[BitField]) -> list[str]:
@@ -133,7 +135,7 @@ class ConstantFields(Fields):
     """A constant channel."""
 
     shows = ConstantChannel
-    noun = "constant"
+    noun = "Constant"
 
     def build(self) -> None:
         self.value = TextField("Value", lambda text: self.put("value", value=parse_number(text)))
@@ -153,9 +155,28 @@ class ConstantFields(Fields):
         self.bit_fields = LinesField(
             "Fields", _FIELD_HINT, 64, lambda text: self._put_register({"fields": read_fields(text)})
         )
-        self.add(self.value, self.unit, self.decimals, self.derivation)
-        self.add(rule_line(), heading("Register"), self.has_register, self.register, self.inputs_title, self.inputs)
-        self.add(self.fields_title, self.bit_fields)
+        self.add_to_top(self.value, self.unit, self.decimals, self.derivation)
+        self.section("register", "Register", opened=True).add(
+            self.has_register, self.register, self.inputs_title, self.inputs, self.fields_title, self.bit_fields
+        )
+
+    def lead(self, channel: AnyChannel) -> Headline:
+        """What the register gets, to be copied from here."""
+        assert isinstance(channel, ConstantChannel)
+        lead = lead_of_constant(channel)
+        constant = channel.register_constant
+        if constant is None:
+            return lead._replace(acts=(Act("Reckon one for a register", lambda: self._put_has_register(True)),))
+        if lead.level == "fault":
+            return lead._replace(acts=(self.panel.goes_to("Show the inputs", self.inputs.text),))
+        return lead._replace(acts=(Act("Copy the words", lambda: self._copy_words(constant)),))
+
+    def _copy_words(self, constant: RegisterConstant) -> None:
+        from PySide6.QtGui import QGuiApplication
+
+        words = "\n".join(f"0x{word:04X}" for word in reckon(constant).words)
+        QGuiApplication.clipboard().setText(words)
+        self.panel.bench.said.emit("The register's words are copied, in the order they are sent.", False)
 
     def _put_has_register(self, wanted: bool) -> None:
         self.put("register", register_constant=RegisterConstant() if wanted else None)

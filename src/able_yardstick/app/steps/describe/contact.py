@@ -4,7 +4,9 @@ from ....core.document.channel import AnyChannel, TwoStateChannel
 from ....core.stages import PulsePullUp
 from ....core.words.numerals import parse_number
 from ...panel.fields import TextField
+from ...panel.lead_box import Headline
 from ...panel.record_form import FieldRow, RecordForm, TickField, plain
+from .lead import lead_of_contact
 from .part_fields import Fields
 
 _PULL_UP = (
@@ -18,7 +20,7 @@ class ContactFields(Fields):
     """A two-state channel."""
 
     shows = TwoStateChannel
-    noun = "contact"
+    noun = "Contact"
 
     def build(self) -> None:
         self.levels = TextField("Closed, open", self._put_levels, parts=2, between="and")
@@ -28,7 +30,13 @@ class ContactFields(Fields):
         self.dry = TickField("it is dry: it gives no voltage of its own", self._put_dry)
         self.pulled = TickField("it is pulled up", self._put_pulled)
         self.pull_up = RecordForm(_PULL_UP, self._put_pull_up)
-        self.add(self.levels, self.threshold, self.dead_band, self.meanings, self.dry, self.pulled, self.pull_up)
+        self.add_to_top(self.levels, self.threshold, self.dead_band, self.meanings)
+        self.add_to_top(self.dry, self.pulled, self.pull_up)
+
+    def lead(self, channel: AnyChannel) -> Headline:
+        """Where its state changes, and on to the wiring."""
+        assert isinstance(channel, TwoStateChannel)
+        return lead_of_contact(channel)._replace(acts=(self.panel.onward("wire"),))
 
     def _put_levels(self, closed: str, opened: str) -> None:
         self.put("levels", closed_level=parse_number(closed), open_level=parse_number(opened))

@@ -6,6 +6,8 @@ from ....core.document.channel import AnyChannel
 from ...frame.theme import Theme
 from ...frame.workbench import Workbench
 from ...panel.fields import TextField
+from ...panel.lead_box import Headline
+from ...panel.section import Section
 from ...panel.step_panel import StepPanel
 from .part_fields import Fields
 
@@ -17,10 +19,11 @@ class DescribePanel(StepPanel):
 
     def __init__(self, bench: Workbench, theme: Theme) -> None:
         super().__init__(bench, theme)
+        self.sensor = Section(bench, "describe/sensor", "Sensor", opened=True)
         self._tag = TextField("Tag", lambda text: self._change("tag", tag=text.strip()))
         self._name = TextField("Measures", lambda text: self._change("name", name=text.strip()), optional=True)
-        self.body.addWidget(self._tag)
-        self.body.addWidget(self._name)
+        self.sensor.add(self._tag, self._name)
+        self.body.addWidget(self.sensor)
         self._parts: dict[type[AnyChannel], Fields] = {}
         self._room = QVBoxLayout()
         self.body.addLayout(self._room)
@@ -33,6 +36,7 @@ class DescribePanel(StepPanel):
 
     def begin(self) -> None:
         """Put the focus into the tag, so that typing replaces it."""
+        self.sensor.unfold()
         self._tag.entries[0].setFocus()
         self._tag.entries[0].selectAll()
 
@@ -44,12 +48,17 @@ class DescribePanel(StepPanel):
             return
         self._tag.show_values(channel.tag)
         self._name.show_values(channel.name)
-        self.intro.setVisible(False)
         shown = self.part(type(channel))
         for part in self._parts.values():
-            part.setVisible(part is shown)
-        self.heading.setText(f"Describe the {shown.noun}")
+            part.show_parts(part is shown)
+        self.sensor.head.show_title(shown.noun)
+        self.sensor.show_summary(f"{channel.tag}, {channel.name}" if channel.name else channel.tag)
         shown.show_channel(channel)
+
+    def lead(self) -> Headline | None:
+        """What the description comes to."""
+        channel = self.bench.channel
+        return None if channel is None else self.part(type(channel)).lead(channel)
 
     def part(self, kind: type[AnyChannel]) -> Fields:
         """The fields of a kind of channel, made when they are first needed."""
@@ -60,5 +69,6 @@ class DescribePanel(StepPanel):
 
             makers = {made.shows: made for made in (TransducerFields, ContactFields, ConstantFields)}
             self._parts[kind] = makers[kind](self)
+            self.sensor.add(self._parts[kind].top)
             self._room.addWidget(self._parts[kind])
         return self._parts[kind]

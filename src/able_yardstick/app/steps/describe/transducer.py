@@ -24,10 +24,13 @@ from ....core.words.errors import NotApplicable, YardstickError
 from ....core.words.numerals import parse_number, significant
 from ....core.words.record import InvalidRecord, first_complaint
 from ....core.words.tolerance import Tolerance
-from ...panel.fields import ChoiceField, Complaint, TextField, heading, label, rule_line
+from ...panel.fields import ChoiceField, TextField, label
+from ...panel.lead_box import Act, Headline
 from ...panel.record_form import FieldRow, RecordForm, plain
-from ...panel.sentences import tolerance_sentence
+from ...panel.section import Section
+from ...panel.sentences import tolerance_sentence, tolerance_words
 from ...panel.table_field import TableField
+from .lead import lead_of_transducer
 from .part_fields import Fields
 from .rating_rows import RATING_ROWS
 
@@ -71,7 +74,7 @@ class TransducerFields(Fields):
     """A continuous channel."""
 
     shows = ContinuousChannel
-    noun = "transducer"
+    noun = "Sensor"
 
     def build(self) -> None:
         self.quantity = ChoiceField("Quantity", [(q, q) for q in QUANTITIES], self._put_quantity)
@@ -94,15 +97,16 @@ class TransducerFields(Fields):
         self.barometer = TextField(
             "Barometer", self._put_barometer, suffix="kPa", hint="to turn gauge into absolute", optional=True
         )
-        self.add(self.quantity, self.sheet_unit, self.range, self.output, self.rating)
-        self.add(self.first, self.second, self.table)
-        self.column.addLayout(self._form_room)
-        self.add(*self.pairs, self.line, self.source, self.unit)
+        self.add_to_top(self.quantity, self.sheet_unit, self.range, self.output)
+        self.curve = self.section("curve", "Curve", opened=True)
+        self.curve.add(self.rating, self.first, self.second, self.table)
+        self.curve.column.addLayout(self._form_room)
+        self.curve.add(*self.pairs, self.line, self.source)
         self._build_fuel()
-        self.add(self.barometer)
         self._build_zero()
-        self._build_limits()
         self._build_tolerance()
+        self._build_limits()
+        self._build_site()
 
     def _build_fuel(self) -> None:
         bases = [("dry", "dry gas"), ("wet", "wet gas")]
@@ -114,14 +118,14 @@ class TransducerFields(Fields):
         self.basis = ChoiceField("O2 stated in", bases, lambda text: self._put_fuel(basis=text))
         self.fuel_words = label("", "muted", 12)
         self.fuel_parts: list[QWidget] = [self.fuel, self.hydrogen, self.afr, self.basis, self.fuel_words]
-        self.add(*self.fuel_parts)
+        self.curve.add(*self.fuel_parts)
 
     def _build_zero(self) -> None:
         self.zero = TextField("Measured zero", self._put_zero, hint="as rated", optional=True)
         keeps = [("slope", "keep the slope"), ("top", "keep the top")]
         self.zero_keep = ChoiceField("and then", keeps, self._put_zero_keep)
         self.zero_words = label("", "muted", 12)
-        self.add(self.zero, self.zero_keep, self.zero_words)
+        self.curve.add(self.zero, self.zero_keep, self.zero_words)
 
     def _build_limits(self) -> None:
         self.supply_measured = TextField(
@@ -134,7 +138,8 @@ class TransducerFields(Fields):
             FieldRow("and of span", ("of_span",), "%"),
         )
         self.accuracy = RecordForm(accuracy, self._put_accuracy)
-        self.add(rule_line(), heading("Limits and accuracy"), self.limits, self.supply_measured, self.accuracy)
+        self.bounds = self.section("limits", "Limits")
+        self.bounds.add(self.accuracy, self.limits, self.supply_measured)
 
     def _build_tolerance(self) -> None:
         self.constant = TextField("Fixed ±", lambda text: self._put_tolerance("constant", text))
@@ -142,16 +147,41 @@ class TransducerFields(Fields):
         self.of_span = TextField("and of span", lambda t: self._put_tolerance("of_span", t), suffix="%")
         self.tolerance_words = label("", "muted", 12)
         self.resolution = TextField("Wanted step", self._put_resolution, hint="any", optional=True)
+        self.allowed = self.section("allowed", "Error allowed")
+        self.allowed.add(self.constant, self.of_reading, self.of_span, self.tolerance_words, self.resolution)
+
+    def _build_site(self) -> None:
+        self.site = self.section("site", "Site")
         self.controller = TextField("Controller has", self._put_controller_range, parts=2, hint="?", optional=True)
         self.controller_unit = TextField(
             "in", lambda text: self.put("controller's unit", controller_unit=text.strip()), hint="the same unit",
             optional=True,
         )  # fmt: skip
-        self.add(rule_line(), heading("Error allowed"))
-        self.add(self.constant, self.of_reading, self.of_span, self.tolerance_words, self.resolution)
-        self.add(rule_line(), heading("Range set in the controller now"), self.controller, self.controller_unit)
-        self.complaint = Complaint()
-        self.add(self.complaint)
+        self.site.add(self.unit, self.barometer, self.controller, self.controller_unit)
+
+    def lead(self, channel: AnyChannel) -> Headline:
+        """What the description comes to, and what is missing."""
+        assert isinstance(channel, ContinuousChannel)
+        lead = lead_of_transducer(channel)
+        acts: tuple[Act, ...]
+        if channel.transducer.rating.kind == "unrated":
+            acts = (self._opens("Rate it", self.curve, self.rating.box), self.panel.onward("gather"))
+        elif not channel.tolerance.is_stated:
+            acts = (self._opens("State it", self.allowed, self.constant.entries[0]), self.panel.onward("wire"))
+        elif lead.level == "look":
+            acts = (self._opens("Say where from", self.curve, self.source.box), self.panel.onward("wire"))
+        else:
+            acts = (self.panel.onward("wire"),)
+        return lead._replace(acts=acts)
+
+    def _opens(self, words: str, section: Section, widget: QWidget) -> Act:
+        going = self.panel.goes_to(words, widget)
+
+        def show() -> None:
+            section.unfold()
+            going.do()
+
+        return Act(words, show)
 
     # -- sending back -----------------------------------------------------------------------------------------------
 
@@ -296,6 +326,21 @@ class TransducerFields(Fields):
         self.limits.show_record(part, **units)
         self.accuracy.show_record(_in_percent(part.accuracy), **units)
         self._show_tolerance(channel)
+        self._show_summaries(channel)
+
+    def _show_summaries(self, channel: ContinuousChannel) -> None:
+        """What stands in each part, for as long as it is folded."""
+        part = channel.transducer
+        self.curve.show_summary(f"{self.line.text()}; {part.source}" if self.line.text() else "nothing rated")
+        self.allowed.show_summary(tolerance_words(channel.tolerance, channel.unit))
+        accuracy = tolerance_words(part.accuracy, part.unit, "accuracy not stated")
+        survives = "" if part.overload is None else f"survives {significant(part.overload)} {part.unit}, "
+        self.bounds.show_summary(f"{survives}{accuracy}")
+        stated = channel.controller_range
+        has = "" if stated is None else f", controller has {significant(stated[0])} to {significant(stated[1])}"
+        barometer = channel.conditions.barometer_kpa
+        air = "" if barometer is None else f", barometer {significant(barometer)} kPa"
+        self.site.show_summary(f"worked in {channel.unit}{air}{has}" if channel.unit else "no unit yet")
 
     def _show_around(self, channel: ContinuousChannel) -> None:
         part, fuel, around = channel.transducer, channel.fuel, channel.conditions

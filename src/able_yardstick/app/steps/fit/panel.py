@@ -28,20 +28,25 @@ from ....core.words.numerals import fixed, parse_number
 from ...frame.theme import Theme, bold
 from ...frame.widgets import discard
 from ...frame.workbench import Workbench, now
-from ...panel.fields import ChoiceField, Complaint, FoldButton, TextField, heading, label, rule_line
+from ...panel.bar_table import BarTable
+from ...panel.fields import ChoiceField, Complaint, FoldButton, TextField, label, rule_line
 from ...panel.figures import FigureTable
+from ...panel.lead_box import Act, Headline
 from ...panel.record_form import FieldRow, RecordForm, plain
+from ...panel.section import Section
 from ...panel.sentences import tolerance_sentence
 from ...panel.step_panel import StepPanel
+from .lead import lead_of_curve
 from .rows import CandidateRow, Sizes
 from .words import equation, introduction, reach_sentence, spread_sentence
 from .worth import (
     assumption_sentences,
-    budget_rows,
+    budget_bars,
     coefficients_text,
     growth_sentence,
     linearity_meanings,
     linearity_rows,
+    linearity_summary,
     trust_sentence,
     uncertainty_title,
     worth_sentences,
@@ -107,7 +112,7 @@ class FitPanel(StepPanel):
         self.coefficients.setReadOnly(True)
         self.coefficients.setLineWrapMode(QPlainTextEdit.LineWrapMode.NoWrap)
         self.coefficients.setAccessibleName("Coefficients with standard errors and covariance")
-        self.coefficients.setStyleSheet("font-family: 'DejaVu Sans Mono', monospace; font-size: 11px")
+        self.coefficients.setStyleSheet("font-family: 'DejaVu Sans Mono', monospace; font-size: 12px")
         self.body.addWidget(self.coefficients_button)
         self.body.addWidget(self.coefficients)
 
@@ -115,27 +120,28 @@ class FitPanel(StepPanel):
         self.body.addWidget(rule_line())
         self._trust = label("", "muted", 12)
         self.worth = label("", "", 12)
-        self.linearity_title = heading("Linearity of the sensor")
+        self.bends = Section(self.bench, "fit/linearity", "Linearity of the sensor")
         self.linearity = FigureTable("Linearity of the sensor")
-        self.linearity_says = label("", "muted", 11)
-        self.uncertainty_title = heading("")
-        self.budget_place = label("", "muted", 11)
-        self.budget = FigureTable("Budget of the expanded uncertainty")
-        self.budget_remarks = label("", "muted", 11)
+        self.linearity_says = label("", "muted", 12)
+        self.uncertainty = Section(self.bench, "fit/budget", "Uncertainty", opened=True)
+        self.budget_place = label("", "muted", 12)
+        self.budget = BarTable("Budget of the expanded uncertainty")
+        self.budget_remarks = label("", "muted", 12)
         self._reach = label("")
         for widget in (
-            self._trust, self.worth, self.linearity_title, self.linearity, self.linearity_says,
-            self.uncertainty_title, self.budget_place, self.budget, self.budget_remarks, self._reach,
+            self._trust, self.worth, self._reach, self.uncertainty, self.bends,
         ):  # fmt: skip
             self.body.addWidget(widget)
+        self.bends.add(self.linearity, self.linearity_says)
+        self.uncertainty.add(self.budget_place, self.budget, self.budget_remarks)
 
     def _headings(self) -> QHBoxLayout:
         row = QHBoxLayout()
         row.setContentsMargins(6, 4, 4, 0)
         row.setSpacing(4)
-        row.addWidget(label("Curves on offer", "muted", 11), 1)
+        row.addWidget(label("Curves on offer", "muted", 12), 1)
         for text, width in (("largest", 40), ("std err", 40), ("dof", 22), ("errors", 38)):
-            part = label(text, "muted", 11)
+            part = label(text, "muted", 12)
             part.setWordWrap(False)
             part.setAlignment(Qt.AlignmentFlag.AlignRight)
             part.setFixedWidth(width)
@@ -215,8 +221,24 @@ class FitPanel(StepPanel):
         self._show_rows(channel, rows, looked_at)
         points = points_of(self.bench.job, channel)
         self._show_settings(channel, points, looked_at)
-        self.intro.setText(introduction(channel, rows, recommended(self.bench.job, channel)))
         self._show_looked_at(channel, looked_at)
+
+    def lead(self) -> Headline | None:
+        """Which curve is in use and what it is worth, or which would do."""
+        channel = self.bench.continuous
+        if channel is None:
+            return None
+        rows = candidates_of(self.bench.job, channel)
+        advised = recommended(self.bench.job, channel)
+        lead = lead_of_curve(self.bench.job, channel, introduction(channel, rows, advised), self.expanded.text())
+        if lead.level in ("ok", "look") and not self.use.isEnabled():
+            return lead._replace(acts=(self.onward("pack"),))
+        if not points_of(self.bench.job, channel).rows:
+            return lead._replace(acts=(Act("Gather readings", lambda: self.bench.go("gather")),))
+        if advised is not None and self._looked_at(rows) not in (None, advised.candidate):
+            model = advised.candidate.model
+            return lead._replace(acts=(Act("Look at the one advised", lambda: self.look_at(model)),))
+        return lead
 
     def _show_rows(self, channel: ContinuousChannel, rows: list[Candidate], looked_at: Candidate | None) -> None:
         record = self.bench.job.fit_of(channel.id)
@@ -299,8 +321,6 @@ class FitPanel(StepPanel):
         same = same and record.fitted.curve == fitted.curve if record else False
         self.use.setText("This curve is in use" if same else "Use this curve")
         self.use.setEnabled(not same)
-        if stale and record is not None:
-            self._complaint.setText(f"The curve in use is out of date: {', '.join(stale)}. Choose it anew.")
 
     def _show_coefficients(self, fitted: Fitted | None) -> None:
         text = coefficients_text(fitted) if fitted is not None and fitted.spec.model != "nominal" else ""
@@ -330,8 +350,8 @@ class FitPanel(StepPanel):
         found = linearity_of(run)
         self.linearity.show_rows(("", channel.unit, "% of span"), linearity_rows(found), self.theme)
         self.linearity.setToolTip(linearity_meanings(found))
-        self.linearity_title.setVisible(bool(found.terms))
-        self.linearity_says.setVisible(bool(found.terms))
+        self.bends.setVisible(bool(found.terms))
+        self.bends.show_summary(linearity_summary(found))
         self.linearity_says.setText(found.says)
 
     def _show_standing(self, channel: ContinuousChannel, any_readings: bool, fitted: Fitted | None) -> None:
@@ -356,16 +376,15 @@ class FitPanel(StepPanel):
         job = self.bench.job
         reach = None if fitted is None else reach_of(job, channel, fitted.spec.model)
         budget = None if fitted is None or reach is None else fit_budget(fit_inputs(job, channel), fitted, reach.inside)
-        for widget in (self.uncertainty_title, self.budget_place):
-            widget.setVisible(budget is not None)
-        self.budget.show_rows(("", f"u, {channel.unit}", "freedom"), budget_rows(budget) if budget else (), self.theme)
+        self.uncertainty.setVisible(budget is not None)
+        self.budget.show_bars(f"u, {channel.unit}", budget_bars(budget) if budget else (), self.theme)
         remarks = " ".join(budget.remarks) if budget else ""
         self.budget_remarks.setText(remarks)
         self.budget_remarks.setVisible(bool(remarks))
         self.expanded.setText(_expanded_words(channel, fitted, budget))
         said = reach_sentence(fitted, channel) if fitted is not None else ""
         if budget is not None and fitted is not None and reach is not None:
-            self.uncertainty_title.setText(f"Expanded uncertainty U = {uncertainty_title(budget, channel)}")
+            self.uncertainty.show_summary(f"U = {uncertainty_title(budget, channel)}")
             at = f"{fixed(float(fitted.curve.value(reach.inside)), 2)} {channel.unit}"
             self.budget_place.setText(f"95 %, at {at}, where it is largest within the readings")
             said = f"{said} {growth_sentence(fitted, reach, channel)}"

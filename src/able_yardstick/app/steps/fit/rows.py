@@ -79,7 +79,7 @@ class CandidateRow(QFrame):
         self.button.toggled.connect(lambda on: look(model) if on else None)
         self._numbers = [PlainLabel() for _ in range(3)]
         grid.addWidget(self.button, 0, 0)
-        self._words = label("", "muted", 11)
+        self._words = label("", "muted", 12)
         grid.addWidget(self._words, 1, 0, 1, 5)
         for column, number in enumerate(self._numbers):
             number.setFont(font(13))

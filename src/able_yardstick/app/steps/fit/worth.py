@@ -12,6 +12,7 @@ from ....core.regression.fitted import Fitted
 from ....core.regression.worth import Worth
 from ....core.uncertainty.coverage import Contribution
 from ....core.words.numerals import decimals_for, fixed, significant
+from ...panel.bar_table import Bar, origin_words
 from ...panel.figures import FigureRow
 
 _ENDLESS = 1e5  # degrees of freedom: as good as known outright
@@ -35,27 +36,35 @@ def linearity_meanings(found: Linearity) -> str:
     return "\n".join(f"{term.name}: {term.means}" for term in found.terms)
 
 
-def budget_rows(budget: FitBudget) -> list[FigureRow]:
+def linearity_summary(found: Linearity) -> str:
+    """The first figure there is, in percent of span."""
+    first = next((term for term in found.terms if term.value is not None), None)
+    percent = None if first is None else found.percent(first)
+    return "" if first is None or percent is None else f"{first.name} {fixed(percent, 3)} % of span"
+
+
+def budget_bars(budget: FitBudget) -> list[Bar]:
     """Every row of the budget with where it came from, and what they come to."""
-    decimals = decimals_for(max(row.standard for row in budget.rows) / 200)
-    rows = [
-        FigureRow(row.name, fixed(row.standard, decimals), _freedom(row.dof), note=_origin(row)) for row in budget.rows
+    most = max(row.standard for row in budget.rows)
+    decimals = decimals_for(most / 200)
+    bars = [
+        Bar(row.name, fixed(row.standard, decimals), row.standard / most if most else 0.0, _origin(row))
+        for row in budget.rows
     ]
     found = budget.interval
     how = "k from scatter and limits together" if found.by_integration else "k from Student's distribution"
-    note = f"times k = {fixed(found.factor, 2)} makes U; {how}; the first two count as one"
-    rows.append(FigureRow("combined", fixed(found.combined, decimals), _freedom(found.dof), note=note, heavy=True))
-    return rows
+    freedom = f"{_freedom(found.dof)} degrees of freedom"
+    note = f"{freedom}; times k = {fixed(found.factor, 2)} makes U; {how}; the first two count as one"
+    bars.append(Bar("combined", fixed(found.combined, decimals), 0.0, note, heavy=True))
+    return bars
 
 
 def _origin(row: Contribution) -> str:
-    """Size, distribution, divisor and sensitivity of a row; nothing where it is its own size."""
+    """Size, distribution, divisor and sensitivity of a row; where it is its own size, how it was found."""
     if row.divisor == 1.0 and row.sensitivity == 1.0:
-        return "normal, found from the readings" if np.isfinite(row.dof) else "normal, standard"
-    size = f"±{significant(row.size or 0.0, 3)} {row.unit}".strip()
-    root = "√3" if row.distribution == "rectangular" else f"{row.divisor:g}"
-    times = "" if row.sensitivity == 1.0 else f", × {significant(row.sensitivity, 4)}"
-    return f"{size}, {row.distribution}, ÷ {root}{times}"
+        found = f"normal, found from the readings, {_freedom(row.dof)} degrees of freedom"
+        return found if np.isfinite(row.dof) else "normal, standard"
+    return origin_words(row)
 
 
 def _freedom(dof: float) -> str:

@@ -43,8 +43,8 @@ class LiveGathering(QWidget):
         self.orientation = TextField("Orientation", self._put_orientation, optional=True, hint="axis up, axis level …")
         self.axes = label("", "look", 12)
         column.addWidget(self.axes)
-        for field in (self.typed, self.plan, self.cycles, self.orientation):
-            column.addWidget(field)
+        column.addWidget(self.typed)
+        self.settings = (self.plan, self.cycles, self.orientation)  # the panel finds a place for them
         session.changed.connect(self._show_now)
         session.refused.connect(self.complaint.setText)
 
@@ -105,10 +105,8 @@ class LiveGathering(QWidget):
         ):  # fmt: skip
             button.clicked.connect(act)
         self._live_buttons = (self.take, again, zero, tare)
-        grid.addWidget(self.take, 0, 0, 1, 2)
-        grid.addWidget(self.set_it, 0, 2)
-        for place, button in enumerate((before, after, again, zero, tare)):
-            grid.addWidget(button, 1 + place // 3, place % 3)
+        for place, button in enumerate((before, self.set_it, after, again, zero, tare)):
+            grid.addWidget(button, place // 3, place % 3)
         return grid
 
     # -- acting -----------------------------------------------------------------------------------------------------
@@ -163,7 +161,7 @@ class LiveGathering(QWidget):
         if channel is None:
             return
         is_live = self.session.raw is not None
-        for widget in (self._seen_live, self.steady, self.by_itself, self.typed, *self._live_buttons):
+        for widget in (self._seen_live, self.by_itself, self.typed, *self._live_buttons):
             widget.setVisible(is_live)
         plan = channel.stop_plan
         self.plan.show_values(", ".join(plain(value) for value in plan.typed) or str(plan.spread))
@@ -208,6 +206,7 @@ class LiveGathering(QWidget):
         self._cells["Shown"][1].setText("by the controller, kept as found" if value is not None else "")
         if watched is None or rule is None or self.session.stop is None:
             self.steady.setText("")
+            self.steady.setVisible(False)
             return
         waited = f"{self.session.waited_s:.0f} s waited"
         there = self.session.is_there
@@ -215,6 +214,7 @@ class LiveGathering(QWidget):
         if watched.is_steady and not there:
             words = f"Steady, {waited}, but not at the stop."
         self.steady.setText(words)
+        self.steady.setVisible(True)
         restyle(self.steady, "role", "good" if watched.is_steady and there else "look")
 
     @property
@@ -231,6 +231,7 @@ class LiveGathering(QWidget):
 
     def _show_instrument(self) -> None:
         one = self.session.instrument
+        self.instrument.setVisible(one is not None)
         if one is None:
             self.instrument.setText("")
             return

@@ -3,21 +3,22 @@
 from typing import TYPE_CHECKING, get_args
 
 from ....core.document.channel import ContinuousChannel
-from ....core.fit.inputs import repeats_of
-from ....core.gather.advice import conflicts_of, next_stop
+from ....core.gather.advice import conflicts_of
 from ....core.gather.gathering import off_plan, referenced
 from ....core.gather.guard import refusals
-from ....core.gather.points import points_of
 from ....core.journal.reading import Reading, Stimulated
+from ....core.state.progress import Level
 from ....core.words.errors import NotApplicable
-from ....core.words.numerals import counted, fixed, significant
-from ...frame.theme import Theme, font
+from ...frame.theme import Theme
 from ...frame.workbench import Workbench
 from ...panel.fields import ChoiceField, heading, label
+from ...panel.lead_box import Act, Headline
 from ...panel.readings_panel import ReadingsPanel, Seen
 from ...panel.readings_table import DIRECTIONS
 from ...panel.record_form import plain
+from ...panel.section import Section
 from ...panel.step_panel import PanelKey
+from .lead import covered_sentence, lead_of_readings
 
 _MOST_CONFLICTS = 6
 
@@ -40,11 +41,14 @@ class GatherPanel(ReadingsPanel):
         self.session = session
         self._harmful: float | None = None
         self.live = LiveGathering(bench, session)
+        self.lead_box.adopt(self.live.take)
         self.stimulated = ChoiceField("Stimulated", STIMULATED, self._put_stimulated)
         self.instrument = ChoiceField("Typed values of", (), self._put_instrument)
         self.instrument.setToolTip("The reference instrument that typed values are read from (Shift+F4 describes them)")
         self._by_hand = heading("By hand")
-        for at, widget in enumerate((self.live, self.stimulated, self.instrument, self._by_hand), 2):
+        self.planned = Section(bench, "gather/plan", "Plan and instrument")
+        self.planned.add(*self.live.settings, self.stimulated, self.instrument)
+        for at, widget in enumerate((self.live, self.planned, self._by_hand)):
             self.body.insertWidget(at, widget)
         session.live.connected.connect(lambda _on: self.show_now() if self.isVisible() else None)
 
@@ -103,13 +107,11 @@ class GatherPanel(ReadingsPanel):
         return key in acts
 
     def build_above_table(self) -> None:
-        self._advice = label("", "muted", 12)
         self._conflicts = label("", "error", 12)
-        self._covered = label("", "muted", 12)
-        self._covered.setFont(font(12))
-        for words in (self._covered, self._advice, self._conflicts):
-            self.body.addWidget(words)
-        self.body.addWidget(heading("Readings"))
+        self._rows_title = heading("Readings")
+        self._rows_title.setWordWrap(True)
+        self.body.addWidget(self._conflicts)
+        self.body.addWidget(self._rows_title)
 
     def refresh(self) -> None:
         """Show the channel looked at, as it now is."""
@@ -124,43 +126,36 @@ class GatherPanel(ReadingsPanel):
         instruments = [(one.id, one.name) for one in self.bench.job.references]
         self.instrument.offer([("", "no instrument named"), *instruments])
         self.instrument.show_value(self.session.instrument_id)
+        self.planned.show_summary(self._plan_words(channel, dict(instruments)))
         rows = self.bench.job.amended(channel.id, "gather")
-        self.intro.setText(
-            "Paste two columns from a spreadsheet, or type what the reference and the sensor said together."
-            if not rows
-            else "Each row is kept as it was read. Correct a figure in place; leave one out with a reason."
-        )
-        self._covered.setText(covered_sentence(self.bench, channel) if rows else "")
-        self._covered.setVisible(bool(rows))
-        self._show_advice(channel)
+        self._rows_title.setText(covered_sentence(self.bench.job, channel) if rows else "Readings")
+        self._show_conflicts(channel)
 
-    def _show_advice(self, channel: ContinuousChannel) -> None:
-        """Where the next reading helps most, and which readings contradict each other."""
-        where, conflicts = next_stop(self.bench.job, channel), conflicts_of(self.bench.job, channel)
-        words = (
-            f"Helps most (ring on the Rule): {significant(where.value, 4)} {channel.unit}. {where.says}"
-            if where
-            else ""
-        )
-        self._advice.setText(words)
-        self._advice.setVisible(bool(words))
+    def _plan_words(self, channel: ContinuousChannel, instruments: dict[str, str]) -> str:
+        """The plan in a few words, for as long as it is folded."""
+        plan = channel.stop_plan
+        stops = f"{len(plan.typed)} stops" if plan.typed else f"{plan.spread} stops, {plan.cycles} up and down"
+        beside = instruments.get(self.session.instrument_id, "")
+        return f"{stops}; {self.session.stimulated}" + (f"; {beside}" if beside else "")
+
+    def lead(self) -> Headline | None:
+        """How far the readings reach, and where the next one helps most."""
+        channel = self.bench.continuous
+        if channel is None:
+            return None
+        lead = lead_of_readings(self.bench.job, channel)
+        paste, typed = Act("Paste cells", self.paste), self.goes_to("Type one", self.form.reference)
+        acts: dict[Level, tuple[Act, ...]] = {"ok": (self.onward("fit"), typed), "open": (paste, typed)}
+        if self.live.take.isVisibleTo(self):
+            acts = {"ok": (self.onward("fit"),), "open": ()}
+        conflict = (self.goes_to("Show which", self._conflicts),)
+        return lead._replace(acts=acts.get(lead.level, conflict))
+
+    def _show_conflicts(self, channel: ContinuousChannel) -> None:
+        """Which readings contradict each other."""
+        conflicts = conflicts_of(self.bench.job, channel)
         listed = [f"• {one.says}." for one in conflicts[:_MOST_CONFLICTS]]
         if len(conflicts) > _MOST_CONFLICTS:
             listed.append(f"• and {len(conflicts) - _MOST_CONFLICTS} more.")
         self._conflicts.setText("\n".join(["Readings that contradict each other:", *listed]) if conflicts else "")
         self._conflicts.setVisible(bool(conflicts))
-
-
-def covered_sentence(bench: Workbench, channel: ContinuousChannel) -> str:
-    """How many readings there are, at how many stops, and over which part of the range."""
-    points = points_of(bench.job, channel)
-    excluded = len(bench.job.amended(channel.id, "gather")) - len(points.rows)
-    out = f", {excluded} excluded" if excluded else ""
-    if not len(points.rows):
-        return f"No readings in use{out}."
-    low, high = float(points.reference.min()), float(points.reference.max())
-    stops = len(set(repeats_of(channel, points).tolist()))
-    share = (high - low) / channel.span
-    where = f"{fixed(low, 2)} to {fixed(high, 2)} {channel.unit}"
-    words = f"{counted(len(points.rows), 'reading')} at {counted(stops, 'stop')}, {where}{out}."
-    return words + ("" if share >= 0.8 else f" They cover only {share:.0%} of the range: go further out.")

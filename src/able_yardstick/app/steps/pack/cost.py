@@ -11,7 +11,7 @@ from ....core.forms.cost import WorstError
 from ....core.job.in_force import curve_in_use
 from ....core.job.job import Job
 from ....core.pack.packed import Packed
-from ....core.words.numerals import decimals_for, fixed, signed
+from ....core.words.numerals import decimals_for, fixed, signed, significant
 from ...frame.theme import Theme, font
 
 _SPACE = 1.15
@@ -87,7 +87,7 @@ class CostBar(QWidget):
         if cost is None:
             return
         painter = QPainter(self)
-        painter.setFont(font(11))
+        painter.setFont(font(12))
         full, width = self._full(cost), self.width() - 2.0
         allowed = cost.allowed if cost.allowed is not None else full
         painter.fillRect(QRectF(0, 6, min(allowed / full, 1.0) * width, 9), self._theme.color("allowed"))
@@ -105,7 +105,8 @@ class CostBar(QWidget):
             if not beyond:
                 painter.fillRect(QRectF(x - 1, 2, 2, 17), self._theme.color(color))
             if words:
-                self._label(painter, x, f"{words} {cost.beside(value)}{' →' if beyond else ''}", taken)
+                said = significant(value, 3) if words == "allowed" else cost.beside(value)
+                self._label(painter, x, f"{words} {said}{' →' if beyond else ''}", taken)
         painter.end()
 
     def _label(self, painter: QPainter, x: float, text: str, taken: list[QRectF]) -> None:

@@ -3,9 +3,8 @@
 from pathlib import Path
 
 import numpy as np
-from PySide6.QtCore import Qt
 from PySide6.QtGui import QFont, QGuiApplication
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QPlainTextEdit, QPushButton
+from PySide6.QtWidgets import QFileDialog, QPlainTextEdit, QPushButton
 
 from ....core.curves import AnyCurve, ComposedCurve, MonotoneCubic, Table
 from ....core.curves.bend import is_straight
@@ -29,16 +28,18 @@ from ....files.exports import as_cells, save_packing
 from ....files.output import file_name
 from ...centre.sight import Sight
 from ...frame.live import LiveBench
-from ...frame.plain_text import PlainLabel, tip
-from ...frame.theme import Theme, bold, font
+from ...frame.plain_text import tip
+from ...frame.theme import Theme
 from ...frame.workbench import Workbench, now
-from ...panel.fields import ChoiceField, Complaint, TextField, heading, label
+from ...panel.fields import ChoiceField, Complaint, TextField, label
+from ...panel.lead_box import Act, Headline
 from ...panel.numbers_table import NumbersTable
 from ...panel.record_form import RecordForm, TickField
 from ...panel.step_panel import StepPanel
 from ...panel.table_field import TableField
 from .cost import CostBar, cost_of, places_of
 from .given_box import GivenBox
+from .lead import lead_of_packing
 from .load_box import LoadBox
 from .other_forms import FORM_TITLES, OtherForms
 from .rows import FORM_ROWS, RARE_ROWS, clamp_words, has_rare_rows, is_placed, is_rarely_set
@@ -57,6 +58,7 @@ class PackPanel(StepPanel):
         self._sight = sight
         self._knots: list[float] = []
         self._asked: AnyForm | None = None
+        self._packed: Packed | None = None
         self._form = ChoiceField("Numeric form", FORM_TITLES, self._put_form)
         self._given = GivenBox(lambda fields: self._spec("numbers from elsewhere", fields))
         self.own_table = TableField(
@@ -99,25 +101,13 @@ class PackPanel(StepPanel):
         sight.moved.connect(self._tint)
 
     def _build_cost(self, theme: Theme) -> None:
-        self._worst_heading = heading("Worst packing error")
-        row = QHBoxLayout()
-        self._worst, self._bound = PlainLabel(), PlainLabel()
-        self._worst.setFont(bold(17))
-        self._bound.setFont(font(12))
-        self._bound.setProperty("role", "good")
-        self._bound.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-        row.addWidget(self._worst)
-        row.addStretch(1)
-        row.addWidget(self._bound)
+        self._bound = label("", "good", 12)
         self._bar = CostBar(theme)
         self._where = label("", "muted", 12)
         self._advice = label("", "", 12)
         self._doubts = label("", "look", 12)
-        self._status = label("", "look", 12)
         self._complaint = Complaint()
-        self.body.addWidget(self._worst_heading)
-        self.body.addLayout(row)
-        for widget in (self._bar, self._where, self._advice, self._doubts, self._status, self._complaint):
+        for widget in (self._bar, self._bound, self._where, self._advice, self._doubts, self._complaint):
             self.body.addWidget(widget)
 
     @staticmethod
@@ -184,6 +174,7 @@ class PackPanel(StepPanel):
         if doubts and self._asked != packed.form:
             self._asked = packed.form
             self.refresh()
+            self.show_lead()
             self._complaint.setText(f"{' '.join(doubts)} Keep them all the same?")
             return
         try:
@@ -239,15 +230,33 @@ class PackPanel(StepPanel):
         for button in (self.copy, self.save):
             button.setEnabled(packed is not None and not why_not)
             button.setToolTip(tip(why_not))
-        figures = (self._worst_heading, self._worst, self._bound, self._bar, self._where, self._advice, self._doubts)
+        figures = (self._bound, self._bar, self._where, self._advice, self._doubts)
         for widget in (*figures, self._ends):
             widget.setVisible(packed is not None)
         form = None if packed is None else packed.form
         self._given.show_form(channel.pack_spec, form, pin=channel.path.pin_unit, unit=channel.unit)
-        self.intro.setText(self._introduction(channel, packed))
+        self._packed = packed
         self._show_packed(channel, packed)
         self.others.show_packed(channel, packed)
         self.load.show_channel(channel)
+
+    def lead(self) -> Headline | None:
+        """What the numbers cost, and whether they are kept."""
+        channel, packed = self.bench.continuous, self._packed
+        if channel is None:
+            return None
+        use = curve_in_use(self.bench.job, channel)
+        if use is None:
+            return Headline("open", "There is no curve to pack yet.", "Describe the sensor, or fit readings.",
+                        (Act("Gather readings", lambda: self.bench.go("gather")),))  # fmt: skip
+        about = self._introduction(channel, packed)
+        if packed is None:
+            if self.bench.search.is_running:
+                return Headline("open", "Looking for the best numbers …", about)
+            return Headline("look", "Nothing can be packed so.", self._complaint.text() or about)
+        lead = lead_of_packing(self.bench.job, channel, packed)
+        lead = lead._replace(more=f"{lead.more} {about}".strip())
+        return lead._replace(acts=(self.onward("prove"),)) if lead.level == "ok" else lead
 
     def _introduction(self, channel: ContinuousChannel, packed: Packed | None) -> str:
         use = curve_in_use(self.bench.job, channel)
@@ -262,8 +271,9 @@ class PackPanel(StepPanel):
 
     def show_draft(self, channel: ContinuousChannel) -> None:
         """What numbers would cost that are only tried, such as a knot that is being dragged."""
-        packed = packed_now(self.bench.job, channel)
-        self._show_packed(channel, packed)
+        self._packed = packed_now(self.bench.job, channel)
+        self._show_packed(channel, self._packed)
+        self.show_lead()
 
     def _show_packed(self, channel: ContinuousChannel, packed: Packed | None) -> None:
         is_text = packed is not None and isinstance(packed.form, CodeFunction | FormulaText)
@@ -318,7 +328,6 @@ class PackPanel(StepPanel):
 
     def _show_cost(self, channel: ContinuousChannel, packed: Packed) -> None:
         cost = cost_of(self.bench.job, channel, packed)
-        self._worst.setText(cost.words if cost.is_exact else f"{cost.words} {channel.unit}")
         share = "" if cost.is_exact else f"{significant(packed.worst.percent_of_span, 2)} % of span"
         is_proven = cost.bound is not None and not cost.is_exact
         bound = f"none can do better than {cost.beside(cost.bound or 0.0)}" if is_proven else ""
@@ -350,18 +359,6 @@ class PackPanel(StepPanel):
         self.keep.setText("Kept for the controller" if same else asked)
         stale_curve = stale_fit(self.bench.job, channel)  # packing it again would change nothing
         self.keep.setEnabled(not same and not stale_curve)
-        if record is None:
-            text = "Not kept yet: keeping makes these the numbers that proving goes by."
-        elif stale:
-            cure = "Choose the curve anew at Fit first" if stale_curve else "Keep these instead"
-            text = f"The numbers kept are out of date: {', '.join(stale)}. {cure}."
-        elif not same:
-            text = f"The controller has other numbers: {record.form.title.lower()}, kept {record.made:%d %b, %H:%M}."
-        else:
-            text = f"Kept {record.made:%d %b %Y, %H:%M} UTC."
-        self._status.setText(text)
-        self._status.setProperty("role", "good" if same else "look")
-        self._status.style().polish(self._status)
 
 
 def _why_not_given_out(job: Job, channel: ContinuousChannel) -> str:

@@ -2,24 +2,27 @@
 
 from PySide6.QtCore import QSize, Qt
 from PySide6.QtGui import QFont, QPainter, QPaintEvent
-from PySide6.QtWidgets import QFrame, QGridLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QWidget
 
 from ....core.document.channel import ContinuousChannel
 from ....core.prove.checks import Check, as_found, checks_of, proof_of
 from ....core.prove.proof import RULE, CheckResult, Proof
 from ....core.results.basis import stale_pack
+from ....core.state.progress import Level
 from ....core.words.errors import NotApplicable, YardstickError
 from ....core.words.numerals import counted, decimals_for, fixed, parse_number, signed
 from ...centre.plots.jaws import Jaws, draw_jaws
 from ...frame.plain_text import PlainLabel
-from ...frame.theme import Theme, bold, font
+from ...frame.theme import Theme, font
 from ...frame.widgets import discard
 from ...frame.workbench import Workbench
 from ...panel.fields import TextField, heading, label, rule_line
 from ...panel.import_dialog import RAW, REFERENCE, SHOWN
+from ...panel.lead_box import Act, Headline
 from ...panel.readings_panel import ReadingsPanel, Seen
 from ...panel.record_form import plain
 from ...panel.sentences import tolerance_sentence
+from .lead import lead_of_proof
 
 
 class JawsCell(QWidget):
@@ -52,27 +55,19 @@ class ProvePanel(ReadingsPanel):
         self._allowed = label("", "muted", 12)
         self.body.addWidget(self._tolerance)
         self.body.addWidget(self._allowed)
-        self._verdict = label("")
-        self._verdict.setFont(bold(15))
-        self.body.addWidget(self._verdict)
         self._checks = QGridLayout()
         self._checks.setHorizontalSpacing(5)
         self._checks.setVerticalSpacing(1)
         self.body.addLayout(self._checks)
-        self._shift_box = QFrame()
-        self._shift_box.setObjectName("note")
-        column = QVBoxLayout(self._shift_box)
-        column.setContentsMargins(10, 7, 10, 7)
-        self._shift = label("")
-        column.addWidget(self._shift)
-        self.body.addWidget(self._shift_box)
-        self._rule = label(f"Rule: {RULE}.", "muted", 11)
+        self._rule = label(f"Rule: {RULE}.", "muted", 12)
         self.body.addWidget(self._rule)
         self.body.addWidget(rule_line())
         self.body.addWidget(heading("Checks as entered"))
 
     def __init__(self, bench: Workbench, theme: Theme) -> None:
         super().__init__(bench, theme)
+        self._proof: Proof | None = None
+        self._refusal = ""
         self.table.setMinimumHeight(120)
         self.form.origin.hide()  # a check is always measured
 
@@ -103,24 +98,34 @@ class ProvePanel(ReadingsPanel):
         self.show_table(channel)
         self._tolerance.show_values(plain(channel.tolerance.constant), suffix=channel.unit)
         self._allowed.setText(tolerance_sentence(channel, channel.tolerance))
-        checks = checks_of(self.bench.job, channel)
-        self.intro.setText(self._introduction(channel, checks))
-        proof: Proof | None = None
-        refusal = ""
         try:
-            proof = proof_of(self.bench.job, channel)
+            self._proof, self._refusal = proof_of(self.bench.job, channel), ""
         except YardstickError as error:
-            refusal = str(error) if checks else ""
-        self._show_verdict(proof, refusal)
-        self._show_checks(channel, proof)
-        self._shift_box.setVisible(proof is not None)
-        self._rule.setVisible(proof is not None)
-        if proof is not None:
-            self._shift.setText(shift_sentence(proof, channel))
+            self._proof, self._refusal = None, str(error)
+        self._show_checks(channel, self._proof)
+        self._rule.setVisible(self._proof is not None)
 
-    def _introduction(self, channel: ContinuousChannel, checks: list[Check]) -> str:
+    def lead(self) -> Headline | None:
+        """The verdict, or what is wanted for one."""
+        channel = self.bench.continuous
+        if channel is None:
+            return None
         if self.bench.job.pack_of(channel.id) is None:
-            return "Keep a packing first: a check says how far the controller's number is from the reference."
+            more = "A check says how far the controller's number is from the reference: keep numbers for it first."
+            return Headline("open", "Nothing to prove yet.", more, (Act("Go to Pack", lambda: self.bench.go("pack")),))
+        checks = checks_of(self.bench.job, channel)
+        remarks = self._remarks(channel, checks)
+        typed = self.goes_to("Type a check", self.form.reference)
+        if self._proof is None:
+            level: Level = "look" if checks else "open"
+            says = self._refusal if checks else "No checks yet."
+            return Headline(level, says, remarks, (typed,))
+        lead = lead_of_proof(self._proof, channel)
+        level = "look" if lead.level == "ok" and stale_pack(self.bench.job, channel) else lead.level
+        return lead._replace(level=level, more=f"{lead.more} {remarks}".strip(), acts=(typed,))
+
+    def _remarks(self, channel: ContinuousChannel, checks: list[Check]) -> str:
+        """The as-found state, and what no longer counts."""
         stale = sum(check.stale for check in checks)
         found = as_found(self.bench.job, channel)
         words = []
@@ -131,17 +136,9 @@ class ProvePanel(ReadingsPanel):
             words.append(f"No longer counted: {counted(stale, 'check')} of another packing.")
         if stale_pack(self.bench.job, channel):
             words.append("The packing is out of date: pack again before proving.")
-        return " ".join(words) or "Enter a reference value and what the controller shows, spread over the range."
-
-    def _show_verdict(self, proof: Proof | None, refusal: str) -> None:
-        passed = sum(check.passed for check in proof.checks) if proof else 0
-        text = refusal
-        if proof is not None:
-            text = f"{'Pass' if proof.passed else 'Fail'}: {passed} of {len(proof.checks)} checks within"
-        self._verdict.setText(text)
-        self._verdict.setVisible(bool(text))
-        self._verdict.setProperty("role", "good" if proof and proof.passed else "error")
-        self._verdict.style().polish(self._verdict)
+        if not checks:
+            words.append("Enter a reference value and what the controller shows, spread over the range.")
+        return " ".join(words)
 
     def _show_checks(self, channel: ContinuousChannel, proof: Proof | None) -> None:
         while self._checks.count():
@@ -152,7 +149,7 @@ class ProvePanel(ReadingsPanel):
         if proof is None:
             return
         for column, text in enumerate(("reference", "shows", "error", "of allowed", "")):
-            self._put(0, column, text, "muted", 11)
+            self._put(0, column, text, "muted", 12)
         decimals = decimals_for(float(channel.tolerance.at(0.0, channel.span)) / 50)
         for n, check in enumerate(proof.checks[:40], 1):
             role = "good" if check.passed else "error"
@@ -173,21 +170,3 @@ class ProvePanel(ReadingsPanel):
         if role:
             cell.setProperty("role", role)
         self._checks.addWidget(cell, row, column)
-
-
-def shift_sentence(proof: Proof, channel: ContinuousChannel) -> str:
-    """The mean error with its scatter, and what it can and cannot tell."""
-    spread = proof.shift_spread
-    if spread is None:
-        return (
-            f"One check: an error of {signed(proof.shift, 3)} {channel.unit}. It proves no slope: check elsewhere too."
-        )
-    decimals = decimals_for(spread / 10 or abs(proof.shift) / 10 or 1.0)
-    said = f"{signed(proof.shift, decimals)} {channel.unit}, scattering by {fixed(spread, decimals)}"
-    low = min(check.reference for check in proof.checks)
-    high = max(check.reference for check in proof.checks)
-    share = (high - low) / channel.span
-    tail = "" if share >= 0.5 else f" The checks span only {share:.0%} of the range: a wrong slope could hide."
-    alike = abs(proof.shift) > 2 * spread
-    words = "The errors are alike: they share a shift of" if alike else "Common shift of the errors:"
-    return f"{words} {said}.{tail}"

@@ -4,11 +4,10 @@ from PySide6.QtWidgets import QComboBox, QFrame, QGridLayout, QHBoxLayout, QLabe
 
 from ....core.document.channel import ContinuousChannel, PlantState, WiredChannel
 from ....core.job.channels import change_channel
-from ....core.wake.evidence import TEST_WORDS, TestName
+from ....core.wake.evidence import TestName
 from ....core.wake.expected import expected_at
 from ....core.wake.figures import Figures
 from ....core.wake.meter import split_of
-from ....core.wake.verdict import Verdict
 from ....core.words.errors import NotApplicable, YardstickError
 from ....core.words.numerals import decimals_for, fixed, parse_number, significant
 from ...frame.live import LiveBench
@@ -16,8 +15,10 @@ from ...frame.plain_text import PlainLabel
 from ...frame.theme import Theme, bold
 from ...frame.workbench import Workbench
 from ...panel.fields import ChoiceField, Complaint, Entry, TextField, heading, label, restyle
+from ...panel.lead_box import Act, Headline
 from ...panel.step_panel import PanelKey, StepPanel
 from .by_hand import HandLook
+from .lead import lead_of_verdict, next_after
 from .session import WakeSession
 
 _NO_STATE, _ANOTHER, _REFERENCE = "", "another", "reference"
@@ -37,10 +38,10 @@ class _Number(QFrame):
         column = QVBoxLayout(self)
         column.setContentsMargins(9, 5, 9, 6)
         column.setSpacing(0)
-        self.title = label(title, "muted", 11)
+        self.title = label(title, "muted", 12)
         self.value = PlainLabel("—")
         self.value.setFont(bold(17))
-        self.unit = label("", "muted", 11)
+        self.unit = label("", "muted", 12)
         for widget in (self.title, self.value, self.unit):
             column.addWidget(widget)
 
@@ -62,7 +63,6 @@ class WakePanel(StepPanel):
         self._build_numbers()
         self._build_state()
         self._build_figures()
-        self._build_verdict()
         self._build_tests()
         self.body.addStretch(1)
         self.look_button = self.action("Look  (F8)", self._look, primary=True)
@@ -127,20 +127,6 @@ class WakePanel(StepPanel):
             self._figures.addWidget(value, row, 1)
             self._figure_labels[name] = title, value
         self.body.addLayout(self._figures)
-
-    def _build_verdict(self) -> None:
-        self._box = QFrame()
-        self._box.setObjectName("note")
-        column = QVBoxLayout(self._box)
-        column.setContentsMargins(10, 8, 10, 8)
-        column.setSpacing(4)
-        self.verdict = label("", "", 14)
-        self.verdict.setFont(bold(14))
-        self.causes = label("", "", 12)
-        self.next = label("", "look", 12)
-        for widget in (self.verdict, self.causes, self.next):
-            column.addWidget(widget)
-        self.body.addWidget(self._box)
 
     def _build_tests(self) -> None:
         self.body.addWidget(heading("Tests"))
@@ -288,7 +274,7 @@ class WakePanel(StepPanel):
         self.state.show_value(self._state_key())
         self.expected.setText(self._expected_words(channel))
         self.expected.setVisible(bool(self.expected.text()))
-        self._show_verdict(self.session.verdict)
+        self.show_lead()
         self._show_tests()
 
     def _expected_words(self, channel: WiredChannel) -> str:
@@ -306,28 +292,29 @@ class WakePanel(StepPanel):
             f"count {int(counts)}."
         )
 
-    def _show_verdict(self, verdict: Verdict | None) -> None:
-        self._box.setVisible(verdict is not None)
+    def lead(self) -> Headline | None:
+        """The verdict, and the test that would tell more."""
+        if self.session.channel is None:
+            return None
+        verdict = self.session.verdict
         if verdict is None:
-            return
-        first = verdict.first
-        others = [one.cause for one in verdict.causes[1:]]
-        title = "Nothing known explains this" if first is None else first.capitalize()
-        if first == "healthy" and others:
-            rest = others[0] if len(others) == 1 else f"one of {len(others)} more"
-            title = f"Undecided: healthy, or {rest}"
-        if others and first != "healthy":
-            title += f", or {others[0]}" if len(others) == 1 else f", or one of {len(others)} more"
-        self.verdict.setText(title)
-        is_shown = first == "healthy" and verdict.is_alone
-        self.verdict.setProperty("role", "good" if is_shown else "look" if first == "healthy" else "error")
-        self.verdict.style().polish(self.verdict)
-        evidence = verdict.causes[0].why if verdict.causes else verdict.says
-        rest = f"\nNot ruled out yet: {', '.join(others)}." if others else ""
-        self.causes.setText(f"{evidence[:1].upper()}{evidence[1:]}.{rest}")
-        test = verdict.next_test
-        self.next.setText(f"Next: {TEST_WORDS[test]}." if test else "")
-        self.next.setVisible(test is not None)
+            return Headline("open", "Nothing was looked at yet.", self._introduction(not self._is_by_hand))
+        lead = lead_of_verdict(verdict)
+        if lead.level == "ok":
+            return lead._replace(acts=(self.onward(next_after(self.bench, "wake")),))
+        act = self._act_of(verdict.next_test)
+        return lead if act is None else lead._replace(acts=(act,))
+
+    def _act_of(self, test: TestName | None) -> Act | None:
+        """The button that makes a test, or goes to where it is typed; None where the plant must be moved for it."""
+        if test == "nudge":
+            by_hand = self.by_hand.after if self._is_by_hand else self.nudge
+            return self.goes_to("Nudge it", by_hand)
+        if test == "faster sampling" and not self._is_by_hand:
+            return Act("Fast capture …", self.burst.click)
+        if test is not None and test in self.metered:
+            return self.goes_to("Type what it reads", self.metered[test].entries[0])
+        return None
 
     def _show_tests(self) -> None:
         evidence = self.session.evidence
@@ -363,6 +350,8 @@ class WakePanel(StepPanel):
     def _tick(self) -> None:
         if self.isVisible():
             self._show_live()
+            if self.session.verdict is None:
+                self.show_lead()
             if self.session.nudge_left_s is not None:
                 self._show_tests()
 
@@ -371,7 +360,6 @@ class WakePanel(StepPanel):
         if channel is None:
             return
         live, shown = self._live.raw(channel), self._live.shown(channel)
-        self.intro.setText(self._introduction(live is not None))
         figures = self.session.figures() if live is not None else None
         stale = live is None or live.is_stale
         unit = channel.path.pin_unit

@@ -86,7 +86,7 @@ class BreakLane(QWidget):
         painter.setPen(theme.color("ink"))
         painter.setFont(bold(12))
         painter.drawText(QRectF(TITLE_X, 2, GUTTER, ROW), Qt.AlignmentFlag.AlignVCenter, "If it breaks")
-        painter.setFont(font(11))
+        painter.setFont(font(12))
         painter.setPen(theme.color("muted"))
         words = "the pin gets" if self._rows else "no break of this kind of signal is known"
         painter.drawText(QRectF(GUTTER + 8, 2, 400, ROW), Qt.AlignmentFlag.AlignVCenter, words)
@@ -103,7 +103,7 @@ class BreakLane(QWidget):
             wash = theme.color("red", 38)
             painter.fillRect(QRectF(0, top, self.width(), ROW - 1), wash)
             painter.fillRect(QRectF(0, top, 3, ROW - 1), theme.color("red"))
-        painter.setFont(font(11))
+        painter.setFont(font(12))
         painter.setPen(theme.color("red" if level == "fault" else "ink"))
         names = painter.fontMetrics().elidedText(
             ", ".join(row.names), Qt.TextElideMode.ElideRight, GUTTER - TITLE_X - 6
@@ -152,4 +152,4 @@ class BreakLane(QWidget):
         painter.setPen(self._theme.color(color))
         painter.setFont(bold(11))
         painter.drawText(QRectF(start + wide + 8, top, told + 20, ROW), Qt.AlignmentFlag.AlignVCenter, row.told)
-        painter.setFont(font(11))
+        painter.setFont(font(12))

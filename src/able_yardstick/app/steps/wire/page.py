@@ -17,7 +17,7 @@ from .picture import ROW, height_of, paint_still
 _WIDTH = 1000.0  # of a page, in the units that are drawn in
 _ROW = 19.0
 _GAP = 26.0
-_COLUMNS = (("Lead", 0.0), ("Colour", 130.0), ("Strip", 240.0), ("Connector", 320.0), ("Channel", 420.0),
+_COLUMNS = (("Headline", 0.0), ("Colour", 130.0), ("Strip", 240.0), ("Connector", 320.0), ("Channel", 420.0),
             ("Register", 500.0), ("Shield", 590.0), ("Note", 760.0))  # fmt: skip
 
 
@@ -83,7 +83,7 @@ def _paint_channel(
     painter.setFont(bold(11))
     for title, x in _COLUMNS:
         painter.drawText(QRectF(x, y, 200, _ROW), Qt.AlignmentFlag.AlignVCenter, title)
-    painter.setFont(font(11))
+    painter.setFont(font(12))
     for n, row in enumerate(rows, 1):
         painter.setPen(QPen(DAY.color("faint"), 1))
         painter.drawLine(0, int(y + n * _ROW), int(_WIDTH), int(y + n * _ROW))

@@ -33,7 +33,7 @@ class PairsBox(QWidget):
         inside.setContentsMargins(0, 0, 0, 0)
         inside.setSpacing(5)
         self.what = ChoiceField("Solve for", (), lambda _text: self._solve())
-        self.hint = label("", "muted", 11)
+        self.hint = label("", "muted", 12)
         self.text = QPlainTextEdit()
         self.text.setFont(font(12))
         self.text.setFixedHeight(84)

@@ -18,7 +18,7 @@ from ....core.units.electrical import KIND_NAMES
 from ....core.wire.checks import findings_of
 from ....core.wire.edits import add_controller, place_for, solved_stage, unland, with_stage, without_stage
 from ....core.wire.edits import land as land_edit
-from ....core.wire.error_budget import along_range, budget_at
+from ....core.wire.error_budget import Budget, along_range, budget_at
 from ....core.wire.landing import landed, offers
 from ....core.words.errors import NotApplicable, YardstickError
 from ....core.words.numerals import parse_number, significant
@@ -26,11 +26,15 @@ from ...centre.sight import Sight
 from ...frame.theme import Theme
 from ...frame.widgets import discard
 from ...frame.workbench import Workbench
-from ...panel.fields import ChoiceField, Complaint, TextField, heading, label, rule_line
+from ...panel.bar_table import Bar, BarTable, origin_words
+from ...panel.fields import ChoiceField, Complaint, TextField, label
+from ...panel.lead_box import Act, Headline
 from ...panel.record_form import FieldRow, RecordForm, plain
+from ...panel.section import Section
 from ...panel.step_panel import StepPanel
+from .lead import counted_findings, lead_of_wiring, way_of
 from .pairs_box import PairsBox
-from .parts import BudgetTable, CheckList, Fold, StageBlock, TerminalTable
+from .parts import CheckList, Fold, StageBlock, TerminalTable
 from .stage_rows import CONVERTER_ROWS, STAGE_ROWS
 
 _LANDING_ROWS = (
@@ -56,8 +60,8 @@ class WirePanel(StepPanel):
         self._sight = sight
         self._blocks: list[StageBlock] = []
         self._kinds: list[type] = []
-        self._build_path()
         self._build_checks()
+        self._build_path()
         self._build_terminals()
         self._build_budget()
         self.body.addStretch(1)
@@ -71,14 +75,15 @@ class WirePanel(StepPanel):
     # -- building ---------------------------------------------------------------------------------------------------
 
     def _build_path(self) -> None:
+        self.path = Section(self.bench, "wire/path", "Path to the converter", opened=True)
+        self.body.addWidget(self.path)
         self._path_room = QVBoxLayout()
         self._path_room.setSpacing(3)
-        self.body.addLayout(self._path_room)
+        self.path.column.addLayout(self._path_room)
         self.converter = StageBlock(CONVERTER_ROWS, self._put_converter, fixed=True)
         self.converter.title.toggled.connect(lambda: self.refresh())
-        self.body.addWidget(self.converter)
         self.top_words = label("", "muted", 12)
-        self.body.addWidget(self.top_words)
+        self.path.add(self.converter, self.top_words)
         self.sums = Fold("The sums, step by step")
         self.sums.opened.connect(lambda: self.refresh())
         self.add_button = QToolButton()
@@ -87,46 +92,44 @@ class WirePanel(StepPanel):
         self.add_menu = QMenu(self.add_button)
         self.add_menu.aboutToShow.connect(self._fill_add_menu)
         self.add_button.setMenu(self.add_menu)
-        self.body.addWidget(self.add_button)
         self.pairs = PairsBox(self._put_measured)
-        self.body.addWidget(self.pairs)
-        self.body.addWidget(self.sums)
         self.complaint = Complaint()
-        self.body.addWidget(self.complaint)
+        self.path.add(self.add_button, self.pairs, self.sums, self.complaint)
 
     def _build_checks(self) -> None:
-        self.body.addWidget(rule_line())
-        self.checks_title = heading("What the checks say")
-        self.body.addWidget(self.checks_title)
+        self.checked = Section(self.bench, "wire/checks", "What the checks say", opened=True)
+        self.body.addWidget(self.checked)
         self.checks = CheckList(self.theme)
-        self.body.addWidget(self.checks)
+        self.checked.add(self.checks)
 
     def _build_terminals(self) -> None:
-        self.body.addWidget(rule_line())
-        self.body.addWidget(heading("Terminal"))
+        self.landing = Section(self.bench, "wire/terminal", "Terminal", opened=True)
+        self.body.addWidget(self.landing)
         self.landed_words = label("", "muted", 12)
-        self.body.addWidget(self.landed_words)
+        self.landing.add(self.landed_words)
         self.terminals = TerminalTable()
         self.terminals.itemSelectionChanged.connect(self._show_land_button)
         self.terminals.cellDoubleClicked.connect(lambda *_: self.land())
-        self.body.addWidget(self.terminals)
+        self.landing.add(self.terminals)
         row = QHBoxLayout()
         self.land_button, self.off_button = QPushButton("Land it here"), QPushButton("Take it off")
         self.land_button.clicked.connect(lambda: self.land())
         self.off_button.clicked.connect(lambda: self.take_off())
         row.addWidget(self.land_button, 2)
         row.addWidget(self.off_button, 1)
-        self.body.addLayout(row)
+        self.landing.column.addLayout(row)
         self.controllers = QToolButton()
         self.controllers.setText("Add a controller  ▾")
         self.controllers.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         self.controller_menu = QMenu(self.controllers)
         self.controller_menu.aboutToShow.connect(self._fill_controller_menu)
         self.controllers.setMenu(self.controller_menu)
-        self.body.addWidget(self.controllers)
+        self.landing.add(self.controllers)
         self._build_leads()
 
     def _build_leads(self) -> None:
+        self.leads = Section(self.bench, "wire/leads", "Leads and cable")
+        self.body.addWidget(self.leads)
         self.back = ChoiceField("Return to", [], self._put_back)
         self.supply = ChoiceField("Supply from", [], lambda text: self._put_landing("supply", supply=text))
         self.landing_form = RecordForm(_LANDING_ROWS, lambda changes: self._put_landing("cable", **changes))
@@ -134,17 +137,15 @@ class WirePanel(StepPanel):
         self._leads_room = QVBoxLayout()
         self._leads_room.setSpacing(5)
         self._leads: list[TextField] = []
-        for widget in (self.back, self.supply, self.landing_form, self._leads_title):
-            self.body.addWidget(widget)
-        self.body.addLayout(self._leads_room)
+        self.leads.add(self.back, self.supply, self.landing_form, self._leads_title)
+        self.leads.column.addLayout(self._leads_room)
 
     def _build_budget(self) -> None:
-        self._budget_line = rule_line()
-        self.budget_title = heading("Error before any calibration")
-        self.budget = BudgetTable(self.theme)
+        self.uncalibrated = Section(self.bench, "wire/budget", "Error before any calibration", opened=True)
+        self.body.addWidget(self.uncalibrated)
+        self.budget = BarTable("Error budget at the hairline")
         self.budget_words = label("", "muted", 12)
-        for widget in (self._budget_line, self.budget_title, self.budget, self.budget_words):
-            self.body.addWidget(widget)
+        self.uncalibrated.add(self.budget_words, self.budget)
 
     # -- sending back -----------------------------------------------------------------------------------------------
 
@@ -324,15 +325,26 @@ class WirePanel(StepPanel):
         channel = self.bench.channel
         if not isinstance(channel, ContinuousChannel | TwoStateChannel):
             return
-        self.intro.setText(_intro(channel))
         self._show_path(channel)
         findings = findings_of(self.bench.job, channel)
-        counts = {level: sum(finding.level == level for finding in findings) for level in ("pass", "look", "fault")}
-        parts = [f"{counts['pass']} ok"] + [f"{counts[word]} {word}" for word in ("look", "fault") if counts[word]]
-        self.checks_title.setText(f"What the checks say: {', '.join(parts)}")
+        self.checked.show_summary(counted_findings(findings))
         self.checks.show_findings(findings, self.theme)
         self._show_terminals(channel)
         self._show_budget()
+
+    def lead(self) -> Headline | None:
+        """What the checks say, and what is to be done about it."""
+        channel = self.bench.channel
+        if not isinstance(channel, ContinuousChannel | TwoStateChannel):
+            return None
+        lead = lead_of_wiring(self.bench.job, channel)
+        acts = {
+            "fault": (self.goes_to("Show what is wrong", self.checks),),
+            "open": (self.goes_to("Choose a terminal", self.terminals),),
+        }
+        if lead.level == "open" and not self.bench.job.controllers:
+            acts["open"] = (Act("Add the controller", self.controllers.showMenu),)
+        return lead._replace(acts=acts.get(lead.level, (self.onward("wake"),)))
 
     def forget(self) -> None:
         """Drop what was typed and not taken."""
@@ -353,6 +365,7 @@ class WirePanel(StepPanel):
         if isinstance(channel, ContinuousChannel) and self.converter.title.isChecked():
             self.top_words.setText(top_sentence(channel))
         self.top_words.setVisible(isinstance(channel, ContinuousChannel) and self.converter.title.isChecked())
+        self.path.show_summary(way_of(channel))
         self.pairs.show_path(channel.path)
         self.pairs.setVisible(channel.path.pin_unit == "V")
         self.sums.setVisible(isinstance(channel, ContinuousChannel))
@@ -398,6 +411,7 @@ class WirePanel(StepPanel):
         else:
             words = "Choose a terminal that takes the signal." if has_controllers else "Add the controller first."
         self.landed_words.setText(words)
+        self.landing.show_summary("not landed yet" if place is None else place.terminal.full_title)
         if has_controllers:
             fitting = [offer for offer in offers(job, channel) if offer.kind is not None]
             self.terminals.show_offers(fitting, self.theme)
@@ -416,8 +430,7 @@ class WirePanel(StepPanel):
     def _show_leads(self, channel: WiredChannel) -> None:
         landing, place = channel.landing, landed(self.bench.job, channel)
         shown = landing is not None and place is not None
-        for widget in (self.back, self.supply, self.landing_form, self._leads_title):
-            widget.setVisible(shown)
+        self.leads.setVisible(shown)
         leads = landing.leads if shown and landing else ()
         while len(self._leads) > len(leads):
             discard(self._leads.pop())
@@ -457,8 +470,7 @@ class WirePanel(StepPanel):
     def _show_budget(self) -> None:
         channel = self.bench.continuous
         rated = channel is not None and channel.transducer.rating.kind != "unrated"
-        for widget in (self._budget_line, self.budget_title, self.budget, self.budget_words):
-            widget.setVisible(rated)
+        self.uncalibrated.setVisible(rated)
         if channel is None or not rated:
             return
         unit = channel.unit
@@ -472,33 +484,23 @@ class WirePanel(StepPanel):
                 f"±{significant(one.expanded, 3)} at {significant(one.value, 4)}" for one in along_range(channel, 3)
             )
         except YardstickError as error:
-            self.budget.show_budget(None, unit, self.theme)
+            self.budget.show_bars("", (), self.theme)
             self.budget_words.setText(str(error))
             return
-        self.budget_title.setText(f"Error before any calibration, at {significant(value, 4)} {unit}")
-        self.budget.show_budget(budget, unit, self.theme)
+        self.uncalibrated.show_summary(f"{along} {unit}")
         self.budget_words.setText(f"Expanded, 95 %, along the range: {along} {unit}. {budget.remark}".strip())
+        self.budget.show_bars(f"at {significant(value, 4)} {unit}: u, {unit}", budget_bars(budget), self.theme)
 
 
 def _menu_words(kind: type[Stage]) -> str:
     return f"{kind.title}   ({kind.takes} → {kind.gives})"
 
 
-def _intro(channel: WiredChannel) -> str:
-    """What is wired, in a sentence."""
-    if isinstance(channel, TwoStateChannel):
-        return "A contact: two levels, and the threshold between them at the pin."
-    first = {
-        "current loop": "A two-wire transmitter, powered by its loop.",
-        "ratiometric voltage": "An output that follows its supply.",
-        "voltage": "A voltage of its own.",
-        "millivolts": "A few millivolts, to be amplified.",
-        "bridge": "A bridge: millivolts for each volt of excitation.",
-        "resistance": "A resistance, which something must drive a current through.",
-        "alternating current": "A transformer's secondary current.",
-        "frequency": "Pulses, counted by the controller.",
-        "duty cycle": "A share of time switched on.",
-        "counts": "Counts of a converter of its own.",
-    }[channel.transducer.output]
-    parts = ", ".join(stage.title.lower() for stage in channel.path.stages)
-    return f"{first} On its way: {parts}." if parts else f"{first} It goes straight to the pin."
+def budget_bars(budget: Budget) -> list[Bar]:
+    """Every row of a budget, and what they come to."""
+    most = max((row.standard for row in budget.rows), default=1.0) or 1.0
+    rows = [Bar(row.name, significant(row.standard, 2), row.standard / most, origin_words(row)) for row in budget.rows]
+    factor = significant(budget.interval.factor, 3)
+    rows.append(Bar("combined, root of squares", significant(budget.combined, 3), heavy=True))
+    rows.append(Bar(f"expanded, 95 % (k = {factor})", f"±{significant(budget.expanded, 3)}", heavy=True))
+    return rows

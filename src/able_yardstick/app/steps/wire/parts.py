@@ -4,7 +4,7 @@ import re
 from collections.abc import Callable, Sequence
 from typing import Any
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QPointF, QSize, Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import (
     QAbstractItemView,
@@ -20,9 +20,7 @@ from PySide6.QtWidgets import (
 )
 
 from ....core.wire.checks import Finding
-from ....core.wire.error_budget import Budget
 from ....core.wire.landing import Offer
-from ....core.words.numerals import significant
 from ...frame.plain_text import tip as as_tip
 from ...frame.state_mark import draw_state
 from ...frame.theme import Theme, bold, font
@@ -208,55 +206,6 @@ class CheckList(QWidget):
         self.show_findings(self._findings, self._theme)
 
 
-class BudgetTable(QWidget):
-    """The contributions to the error at the hairline, as bars and numbers."""
-
-    def __init__(self, theme: Theme) -> None:
-        super().__init__()
-        self._theme, self._unit = theme, ""
-        self._budget: Budget | None = None
-        self.setAccessibleName("Error budget at the hairline")
-
-    def show_budget(self, budget: Budget | None, unit: str, theme: Theme) -> None:
-        """Show a budget in a unit."""
-        self._budget, self._unit, self._theme = budget, unit, theme
-        rows = len(budget.rows) if budget else 0
-        self.setFixedHeight(20 * (rows + 3) if budget else 0)
-        if budget is not None:
-            said = "; ".join(f"{row.name} ±{significant(row.half_width, 2)} {unit}" for row in budget.rows)
-            self.setAccessibleDescription(f"{said}. Expanded ±{significant(budget.expanded, 3)} {unit}")
-        self.update()
-
-    def paintEvent(self, _event: QPaintEvent) -> None:
-        budget = self._budget
-        if budget is None:
-            return
-        painter = QPainter(self)
-        painter.setFont(font(11))
-        painter.setPen(self._theme.color("muted"))
-        self._line(painter, 0, ("contribution", "limit ±", f"u, {self._unit}"), 0.0)
-        most = max((row.standard for row in budget.rows), default=1.0) or 1.0
-        painter.setPen(self._theme.color("ink"))
-        for n, row in enumerate(budget.rows, 1):
-            limit = f"{significant(row.size or 0.0, 3)} {row.unit}".strip()
-            self._line(painter, n, (row.name, limit, significant(row.standard, 2)), row.standard / most)
-        n = len(budget.rows) + 1
-        painter.setFont(bold(11))
-        self._line(painter, n, ("combined, root of squares", "", significant(budget.combined, 3)), 0.0)
-        self._line(painter, n + 1, (_expanded_words(budget), "", f"±{significant(budget.expanded, 3)}"), 0.0)
-        painter.end()
-
-    def _line(self, painter: QPainter, n: int, texts: tuple[str, str, str], share: float) -> None:
-        width, top = self.width(), 20 * n
-        if share > 0:
-            painter.fillRect(QRectF(0, top + 2, share * width, 16), self._theme.color("teal", 34))
-        middle = Qt.AlignmentFlag.AlignVCenter
-        right = middle | Qt.AlignmentFlag.AlignRight
-        painter.drawText(QRectF(3, top, width * 0.56, 20), middle, texts[0])
-        painter.drawText(QRectF(width * 0.5, top, width * 0.26, 20), right, texts[1])
-        painter.drawText(QRectF(width * 0.76, top, width * 0.24 - 3, 20), right, texts[2])
-
-
 class TerminalTable(QTableWidget):
     """The inputs of every controller: what they take, and who holds them."""
 
@@ -307,9 +256,3 @@ class TerminalTable(QTableWidget):
         """The terminal selected."""
         row = self.currentRow()
         return self._offers[row] if 0 <= row < len(self._offers) and self.selectedItems() else None
-
-
-def _expanded_words(budget: Budget) -> str:
-    """How the expanded figure was come by."""
-    found = budget.interval
-    return f"expanded, 95 % (k = {significant(found.factor, 3)})"

@@ -116,7 +116,7 @@ def _paint_blocks(painter: QPainter, layout: Layout, content: WireContent, theme
         SYMBOLS[block.kind](pen, x)
         for text, drawn, color, y in (
             (block.title, bold(12), "ink", layout.top + 2),
-            (block.caption, font(11), "muted", layout.top + 18),
+            (block.caption, font(12), "muted", layout.top + 18),
         ):
             painter.setFont(drawn)
             painter.setPen(theme.color(color))
@@ -142,7 +142,7 @@ def _paint_table(painter: QPainter, layout: Layout, content: WireContent, theme:
     room = layout.column_width - 2
     for n, node in enumerate(content.nodes):
         rect = QRectF(layout.column_x(n) - room / 2, top + 2, room, 15)
-        painter.setFont(font(11))
+        painter.setFont(font(12))
         painter.setPen(theme.color("muted"))
         words = painter.fontMetrics().elidedText(node.title, Qt.TextElideMode.ElideRight, int(room))
         painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, words)
@@ -166,7 +166,7 @@ def _paint_texts(painter: QPainter, layout: Layout, texts: tuple[str, ...], y: f
 
 
 def _paint_foot(painter: QPainter, rect: QRectF, layout: Layout, content: WireContent, theme: Theme) -> None:
-    painter.setFont(font(11))
+    painter.setFont(font(12))
     y = layout.row_y(1 + len(content.rows))
     landed = f"lands on {content.terminal}" if content.terminal else "not landed on a terminal yet"
     words = [part for part in (landed, content.used) if part]

@@ -46,7 +46,7 @@ def _resistor(pen: Pen, x: float, y: float, *, upright: bool) -> None:
 
 
 def _letters(pen: Pen, rect: QRectF, text: str, *, strong: bool = True, color: str = "ink") -> None:
-    pen.painter.setFont(bold(12) if strong else font(11))
+    pen.painter.setFont(bold(12) if strong else font(12))
     pen.painter.setPen(pen.theme.color(color))
     pen.painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, text)
 

@@ -290,12 +290,19 @@ class Formula(RatingBase):
         into = signal_gain(self.signal_unit or sheet.output_unit, sheet.output_unit)
         low, high = sorted((self.signal_low * into, self.signal_high * into))
         try:
-            return FormulaCurve(
+            found = FormulaCurve(
                 text=self.text, name_of_signal=self.name_of_signal, signal_gain=1 / into, low=low, high=high,
                 gain=gain, offset=offset, domain=(low, high),
             )  # fmt: skip
         except ValidationError as error:
             raise InvalidRecord(first_complaint(error)) from error
+        turns = found.turning_points()
+        if turns:
+            raise InvalidRecord(
+                f"the formula turns or is flat at a signal of {turns[0]:.6g}, so one value belongs to several "
+                "signals. Limit the signal to one side"
+            )
+        return found
 
     def sentence(self, sheet: Sheet) -> str:
         """Values at the signal's ends."""

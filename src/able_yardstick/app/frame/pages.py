@@ -1,0 +1,73 @@
+"""The middle of the window: the channel looked at, or the picture of a view beside the steps."""
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING, Literal
+
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+
+from .plain_text import PlainLabel
+from .theme import Theme, bold
+
+if TYPE_CHECKING:
+    from ..references.picture import ReferencesPicture
+    from ..sources.picture import LinksPicture
+
+    SidePicture = LinksPicture | ReferencesPicture
+
+SideName = Literal["sources", "references"]
+
+
+_ABOUT: dict[SideName, tuple[str, str]] = {
+    "sources": ("Sources", "what gives live values to this job"),
+    "references": ("References", "what the readings are compared with"),
+}
+
+
+class _Page(QWidget):
+    """A picture under its title, and the way back."""
+
+    def __init__(self, side: SideName, picture: QWidget, leave: Callable[[], None]) -> None:
+        super().__init__()
+        self.setObjectName("desk")
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 6, 0, 0)
+        row = QHBoxLayout()
+        row.setContentsMargins(14, 0, 12, 0)
+        title, about = (PlainLabel(text) for text in _ABOUT[side])
+        title.setFont(bold(15))
+        about.setProperty("role", "muted")
+        back = QPushButton("Back to the steps  (Esc)")
+        back.clicked.connect(lambda: leave())
+        row.addWidget(title)
+        row.addWidget(about, 1)
+        row.addWidget(back)
+        column.addLayout(row)
+        column.addWidget(picture, 1)
+
+
+class Pages(QStackedWidget):
+    """The centre belongs to the view: links and instruments have a picture of their own, made when first seen."""
+
+    def __init__(self, centre: QWidget, make: Callable[[SideName], "SidePicture"], leave: Callable[[], None]) -> None:
+        super().__init__()
+        self._centre, self._make, self._leave = centre, make, leave
+        self._pictures: dict[SideName, SidePicture] = {}
+        self._pages: dict[SideName, _Page] = {}
+        self.addWidget(centre)
+
+    def show_side(self, side: SideName | None) -> None:
+        """Show the picture of a view beside the steps, or the channel looked at."""
+        if side is None:
+            self.setCurrentWidget(self._centre)
+            return
+        if side not in self._pictures:
+            self._pictures[side] = self._make(side)
+            self._pages[side] = _Page(side, self._pictures[side], self._leave)
+            self.addWidget(self._pages[side])
+        self.setCurrentWidget(self._pages[side])
+        self._pictures[side].show_now()
+
+    def dress(self, theme: Theme) -> None:
+        """Take another theme."""
+        for picture in self._pictures.values():
+            picture.dress(theme)
