@@ -6,6 +6,8 @@ from hypothesis import strategies as st
 
 from able_yardstick.core.document.register_constant import BitField, NamedInput, RegisterConstant, reckon, words_of
 from able_yardstick.core.formula import FormulaError
+from able_yardstick.core.job.channels import change_channel
+from able_yardstick.core.state.progress import progress_of
 from able_yardstick.core.words.errors import OutOfRange, UnitMismatch
 from able_yardstick.core.words.record import InvalidRecord
 
@@ -92,3 +94,15 @@ def test_the_belt_scale_of_the_demo_is_the_sum_done_by_hand(demo_job):
     assert found.exact == pytest.approx(nanograms_a_pulse / (65535 * 16), rel=1e-12)
     assert (found.hexadecimal, found.words) == ("0x0024615E", (0x0024, 0x615E))
     assert found.fields[0].agrees
+
+
+def test_a_register_whose_number_cannot_be_reckoned_has_failed(demo_job):
+    channel = demo_job.tagged("WQ-212")
+    for formula, says in (("span_mass / weigh_span", "do not come out as a plain number"),
+                          ("averages / (full - full)", "something is divided by 0"),
+                          ("averages * 1e20", "holds 0 to 4294967295")):  # fmt: skip
+        broken = channel.with_(register_constant=channel.register_constant.with_(formula=formula))
+        step = progress_of(change_channel(demo_job, broken), broken)[0]
+        assert (step.state, says in step.says) == ("failed", True), step
+    assert progress_of(demo_job, channel)[0].state == "proven"
+    assert progress_of(demo_job, channel, checked=False)[0].says == "not checked yet"

@@ -2,13 +2,15 @@
 
 import pytest
 
-from able_yardstick.core.describe.edits import with_output, with_rated_pair, with_rating, with_sheet_unit
+from able_yardstick.core.describe.edits import with_limits, with_output, with_rated_pair, with_rating, with_sheet_unit
 from able_yardstick.core.document.channel import TwoStateChannel
 from able_yardstick.core.document.controller import CHASSIS
+from able_yardstick.core.document.nominal import nominal_curve
 from able_yardstick.core.job.channels import add_channel, change_channel, new_continuous
 from able_yardstick.core.job.job import Job
 from able_yardstick.core.path.converter import Converter
 from able_yardstick.core.sensor.rating import Platinum, Root, TwoPoints
+from able_yardstick.core.sensor.transducer import MeasuredZero
 from able_yardstick.core.stages import (
     Amplifier,
     Clamp,
@@ -21,7 +23,7 @@ from able_yardstick.core.stages import (
     Shunt,
 )
 from able_yardstick.core.wire.checks import CHECKS, findings_of
-from able_yardstick.core.wire.edits import add_controller, land
+from able_yardstick.core.wire.edits import add_controller, land, with_stage_changed
 from able_yardstick.core.words.tolerance import Tolerance
 from able_yardstick.files.controllers import shipped
 
@@ -408,4 +410,34 @@ def test_a_description_that_cannot_be_reckoned_is_the_one_fault():
 def test_every_check_speaks_of_some_channel_of_the_demo_or_of_these(demo_job):
     spoken = {one.check for channel in demo_job.channels if channel.has_pin for one in findings_of(demo_job, channel)}
     assert {"pin limit", "breaks", "clipping", "headroom", "return", "source", "cold junction", "leads"} <= spoken
-    assert len(CHECKS) == 29
+    assert len(CHECKS) == 30
+
+
+def test_a_bridge_is_described_and_wired_with_one_supply(demo_job):
+    channel = demo_job.tagged("WT-206")
+    at = next(n for n, stage in enumerate(channel.path.stages) if isinstance(stage, Excitation))
+    assert with_limits(channel, {"supply_v": 5.0}).path.stages[at].voltage_v == 5.0
+    assert with_stage_changed(channel, at, {"voltage_v": 12.0}).transducer.supply_v == 12.0
+    assert not [one for one in findings_of(demo_job, channel) if one.check == "supply" and one.level != "pass"]
+    apart = channel.with_(transducer=channel.transducer.with_(supply_v=5.0))
+    found = next(one for one in findings_of(change_channel(demo_job, apart), apart) if one.check == "supply")
+    assert found.text.startswith("Described with 5 V of supply, wired to 10 V of excitation")
+
+
+def test_a_zero_measured_at_another_supply_reads_nothing_there(demo_job):
+    """0.55 V at 5.2 V of supply is 0 kPa at 5.2 V, and the slope is that of 5.2 V: it is not scaled a second time."""
+    channel = demo_job.tagged("PT-201")
+    part = channel.transducer.with_(measured_zero=MeasuredZero(signal=0.55))
+    path = channel.path.with_(converter=channel.path.converter.with_(shares_supply=False))
+    supplied = channel.with_(transducer=part, path=path, conditions=channel.conditions.with_(supply_v=5.2))
+    curve = nominal_curve(supplied)
+    assert float(curve.value(0.55)) == pytest.approx(0.0, abs=1e-9)
+    assert float(curve.slope(0.55)) == pytest.approx(250 / (4.0 * 5.2 / 5))
+
+
+def test_what_an_open_lead_of_a_contact_reads_is_right_if_that_is_the_alarm(demo_job):
+    channel = demo_job.tagged("PS-211")
+    turned = channel.with_(closed_level=0.0, open_level=24.0)
+    found = next(one for one in findings_of(change_channel(demo_job, turned), turned) if one.check == "breaks")
+    assert found.level == "look"
+    assert "That is right if “gas present” is the alarm. If “gas low” is" in found.text

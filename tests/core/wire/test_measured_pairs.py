@@ -5,9 +5,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from able_yardstick.core.document.channel import TwoStateChannel
 from able_yardstick.core.path.converter import Converter
 from able_yardstick.core.path.signal_path import Path
 from able_yardstick.core.stages import Divider
+from able_yardstick.core.wire.edits import with_stage_changed
+from able_yardstick.core.wire.error_budget import budget_at
 from able_yardstick.core.wire.measured_pairs import applied, solve_divider, solve_full_count, solve_reference
 from able_yardstick.core.words.errors import NotApplicable, OutOfRange, TooFewReadings
 
@@ -63,3 +66,28 @@ def test_pairs_that_cannot_be_are_refused():
         solve_divider(Path(), 0, np.array([1.0]), np.array([0.5]))
     with pytest.raises(OutOfRange, match="swapped"):
         solve_full_count(Converter(), np.array([1.0]), np.array([-5.0]))
+
+
+def test_a_measured_factor_stands_beside_the_resistors_which_stay_as_stated():
+    path = Path(stages=(Divider(top_ohm=68_000, bottom_ohm=12_000),), converter=Converter(input_ohm=1e6))
+    solved = solve_divider(path, 0, np.array([10.0, 20.0]), np.array([1.52, 3.04]))
+    used = applied(path, solved, 0)
+    stage = used.stages[0]
+    assert (stage.top_ohm, stage.bottom_ohm) == (68_000, 12_000)
+    assert float(used.pin(10.0)) == pytest.approx(1.52)
+    assert solve_divider(used, 0, np.array([10.0]), np.array([1.52])).nominal == pytest.approx(solved.nominal)
+    assert "0.152 as measured" in stage.sentence().replace(", as", " as")
+    assert [part.says for part in stage.parts()] == ["measured factor"]
+    channel = TwoStateChannel(
+        id="c", device="d", tag="C-1", path=used, closed_level=24.0, open_level=0.0, threshold=1.8
+    )
+    other = with_stage_changed(channel, 0, {"top_ohm": 47_000.0}).path.stages[0]
+    assert (other.top_ohm, other.measured_factor) == (47_000, None)
+
+
+def test_the_limits_of_a_measured_factor_are_in_the_budget(demo_job):
+    channel = demo_job.tagged("IT-207")
+    stage = Divider(top_ohm=10_000, bottom_ohm=10_000, measured_factor=0.49, measured_within=0.002)
+    changed = channel.with_(path=channel.path.with_(stages=(stage,)))
+    row = next(row for row in budget_at(changed, 40.0).rows if row.name == "measured factor")
+    assert row.standard == pytest.approx(40.0 * 0.002 / 0.49 / np.sqrt(3), rel=1e-3)

@@ -19,6 +19,7 @@ from ...core.job.job import Job
 from ...core.journal.reading import Reading
 from ...core.regression.kinds import ModelName
 from ...core.state.progress import STEP_NAMES, StepName, StepProgress, progress_of, steps_of
+from ...core.units.conversion import are_units_loaded
 from ...core.words.errors import BadJob, YardstickError
 from ...files.jobfile import JobFile
 from .pack_search import PackSearch
@@ -128,7 +129,9 @@ class Workbench(QObject):
     def progress(self, channel: AnyChannel) -> tuple[StepProgress, ...]:
         """How far a channel has come; reckoned once for each state of the job."""
         if channel.id not in self._progress:
-            checked = self._is_checking and (channel.id in self._checked or channel.id == self._channel_id)
+            is_seen = channel.id == self._channel_id
+            is_due = channel.id in self._checked and (channel.has_pin or are_units_loaded())
+            checked = self._is_checking and (is_seen or is_due)
             self._progress[channel.id] = progress_of(self._job, channel, checked=checked)
         return self._progress[channel.id]
 
@@ -168,6 +171,7 @@ class Workbench(QObject):
         if channel_id == self._channel_id:
             return
         self._channel_id = channel_id
+        self._progress.pop(channel_id, None)  # what waited for its units is reckoned now
         step = self._step
         self._keep_selection()
         self.changed.emit(Change(channel=True, step=step != self._step))

@@ -1,5 +1,7 @@
 """Edits of a description: what rates the transducer, its output, its units, and the path usual for it."""
 
+from typing import Any
+
 import numpy as np
 
 from ..curves import Curve
@@ -42,6 +44,18 @@ def with_quantity(channel: ContinuousChannel, quantity: Quantity) -> ContinuousC
         unit = SUGGESTED_UNITS[quantity][0]
     changed = channel.with_(transducer=channel.transducer.with_(quantity=quantity))
     return with_sheet_unit(changed, unit)
+
+
+def with_limits(channel: ContinuousChannel, changes: dict[str, Any]) -> ContinuousChannel:
+    """The channel with other limits; a bridge is fed by its excitation, which is the same voltage."""
+    changed = channel.with_(transducer=channel.transducer.with_(**changes))
+    if "supply_v" not in changes:
+        return changed
+    stages = tuple(
+        stage.with_(voltage_v=changes["supply_v"]) if isinstance(stage, Excitation) else stage
+        for stage in channel.path.stages
+    )
+    return changed.with_(path=channel.path.with_(stages=stages))
 
 
 def with_sheet_unit(channel: ContinuousChannel, unit: str) -> ContinuousChannel:

@@ -128,7 +128,7 @@ def reckon(constant: RegisterConstant) -> RegisterValue:
         hexadecimal=f"0x{plain:0{constant.bits // 4}X}",
         words=words_of(plain, constant.bits, constant.high_word_first),
         rounding_error=(integer - exact) / exact if exact else 0.0,
-        fields=field_verdicts(constant),
+        fields=tuple(_verdict(field, constant) for field in constant.fields),
     )
 
 
@@ -174,11 +174,6 @@ def _rounded(exact: float, rounding: Rounding) -> int:
         "towards zero": math.trunc,
     }
     return int(act[rounding](exact))
-
-
-def field_verdicts(constant: RegisterConstant) -> tuple[FieldVerdict, ...]:
-    """Whether each bit field agrees with its input."""
-    return tuple(_verdict(field, constant) for field in constant.fields)
 
 
 def _verdict(field: BitField, constant: RegisterConstant) -> FieldVerdict:

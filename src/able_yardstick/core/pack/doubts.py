@@ -3,6 +3,7 @@
 import numpy as np
 
 from ..document.channel import ContinuousChannel
+from ..document.saturation import saturation_words
 from ..fit.inputs import fit_inputs
 from ..job.in_force import curve_in_use
 from ..job.job import Job
@@ -14,7 +15,9 @@ _REACHED = 0.1  # of the span: how far from an end of the range the calibration 
 
 def doubts_about(job: Job, channel: ContinuousChannel, packed: Packed) -> tuple[str, ...]:
     """An error above the one allowed and by how much, a range that is not covered, readings that nobody took."""
-    found = (_too_large(job, channel, packed), _too_short(job, channel), _assumed(job, channel))
+    found = (
+        _too_large(job, channel, packed), _too_short(job, channel), _assumed(job, channel), saturation_words(channel),
+    )  # fmt: skip
     return tuple(text for text in found if text)
 
 

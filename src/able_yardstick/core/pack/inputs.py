@@ -3,6 +3,7 @@
 from ..curves import AnyCurve
 from ..document.channel import ContinuousChannel
 from ..document.nominal import curve_in_unit
+from ..document.saturation import saturation_words
 from ..document.sound_band import range_band, sound_band
 from ..forms.spec import FormName, PackSpec
 from ..job.in_force import believed, curve_in_use
@@ -113,4 +114,6 @@ def shared_curve(job: Job, channel: ContinuousChannel, other_id: str) -> AnyCurv
 
 def _named(channel: ContinuousChannel) -> Named:
     about = f"{channel.tag}: {channel.name}" if channel.name else channel.tag
+    lost = saturation_words(channel)
+    about = f"{about}. {lost}" if lost else about
     return Named(channel.tag, about, channel.unit, channel.path.pin_unit)

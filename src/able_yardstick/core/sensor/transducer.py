@@ -133,17 +133,24 @@ class Transducer(Frozen):
 
         A ratiometric output is rated at the nominal supply, and stretches with the one that was measured.
         """
+        if self.measured_zero is None:
+            return self._supplied(conditions)
+        choices = self.zero_choices(self.measured_zero.signal, conditions)
+        return choices.keep_slope if self.measured_zero.keep == "slope" else choices.keep_top
+
+    def _supplied(self, conditions: Conditions) -> Curve | None:
+        """The rated curve at the supply there is."""
         curve = self.rated()
-        if curve is not None and self.measured_zero is not None:
-            choices = self.zero_choices(self.measured_zero.signal)
-            curve = choices.keep_slope if self.measured_zero.keep == "slope" else choices.keep_top
         if curve is None or not self.is_ratiometric or conditions.supply_v is None:
             return curve
         return curve.stretched(conditions.supply_v / self.supply_v)
 
-    def zero_choices(self, signal: float) -> "ZeroChoices":
-        """The two lines that a measured zero leaves open. Raises: NotApplicable where the rated curve is no line."""
-        line = self.rated()
+    def zero_choices(self, signal: float, conditions: Conditions = NOMINAL) -> "ZeroChoices":
+        """The two lines that a zero leaves open, which was measured at the supply there is.
+
+        Raises: NotApplicable where the rated curve is no line.
+        """
+        line = self._supplied(conditions)
         if not isinstance(line, Line):
             raise NotApplicable("A measured zero replaces the rated one of a straight line; this one is bent.")
         at_low = min(max(0.0, self.range_low), self.range_high)

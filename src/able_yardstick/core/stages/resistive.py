@@ -11,7 +11,7 @@ from pydantic import Field
 from ..units.conditions import NOMINAL, Conditions
 from ..units.electrical import SignalUnit
 from ..words.numerals import significant
-from ..words.record import Finite
+from ..words.record import Finite, added_later
 from .base import MILLI, NO_LOAD, Array, Part, Stage, StraightStage, half_percent, ohms, parallel
 
 
@@ -56,7 +56,11 @@ class Shunt(StraightStage):
 
 
 class Divider(StraightStage):
-    """Two resistors: the signal enters above `top_ohm` and leaves across `bottom_ohm`."""
+    """Two resistors: the signal enters above `top_ohm` and leaves across `bottom_ohm`.
+
+    `measured_factor` is what leaves per what enters, as it was measured with all that follows in place; the resistors
+    stay as they are stated. `measured_within` is how far it may be off.
+    """
 
     takes: ClassVar[SignalUnit] = "V"
     gives: ClassVar[SignalUnit] = "V"
@@ -65,9 +69,13 @@ class Divider(StraightStage):
     top_ohm: Finite = Field(default=10_000.0, gt=0)
     bottom_ohm: Finite = Field(default=10_000.0, gt=0)
     tolerance_percent: Finite = Field(default=1.0, ge=0, le=50)
+    measured_factor: Finite | None = added_later(None, gt=0, lt=1)
+    measured_within: Finite = added_later(0.0, ge=0, lt=1)
 
     def parts(self, conditions: Conditions = NOMINAL) -> tuple[Part, ...]:
-        """Both resistors."""
+        """Both resistors, or the factor that was measured."""
+        if self.measured_factor is not None:
+            return (Part("measured_factor", "measured factor", "", self.measured_factor, self.measured_within),)
         return (
             Part("top_ohm", "upper resistor", "Ω", self.top_ohm, half_percent(self.top_ohm, self.tolerance_percent)),
             Part(
@@ -81,6 +89,8 @@ class Divider(StraightStage):
 
     def gain(self, load_ohm: float, **parts: Array | float) -> Array:
         """Output in V per V, with what follows in parallel; shape of the part that is varied."""
+        if "measured_factor" in parts:
+            return np.asarray(parts["measured_factor"])
         bottom = parallel(parts["bottom_ohm"], load_ohm)
         return np.asarray(bottom / (parts["top_ohm"] + bottom))
 
@@ -91,11 +101,22 @@ class Divider(StraightStage):
     @property
     def caption(self) -> str:
         """Both resistors."""
-        return f"{ohms(self.top_ohm)} over {ohms(self.bottom_ohm)}"
+        measured = "" if self.measured_factor is None else f", × {significant(self.measured_factor, 5)} measured"
+        return f"{ohms(self.top_ohm)} over {ohms(self.bottom_ohm)}{measured}"
+
+    def stated_factor(self, load_ohm: float = NO_LOAD) -> float:
+        """What the resistors as stated would make of 1 V, with what follows."""
+        bottom = float(parallel(self.bottom_ohm, load_ohm))
+        return bottom / (self.top_ohm + bottom)
 
     def sentence(self, conditions: Conditions = NOMINAL, load_ohm: float = NO_LOAD) -> str:
         """The stage's arithmetic with its numbers in it."""
         loaded = "" if np.isinf(load_ohm) else f" with {ohms(load_ohm)} beside it"
+        if self.measured_factor is not None:
+            stated = significant(self.stated_factor(load_ohm))
+            return (
+                f"V out = V in × {significant(self.measured_factor, 7)}, as measured; its resistors would make {stated}"
+            )
         return (
             f"V out = V in × {significant(self.factor(load_ohm))}: {ohms(self.bottom_ohm)}{loaded} of "
             f"{ohms(self.top_ohm)} + {ohms(self.bottom_ohm)}"

@@ -7,7 +7,7 @@ import numpy as np
 
 from ..document.channel import AnyChannel, ConstantChannel, ContinuousChannel, WiredChannel
 from ..document.once import once_per_slice
-from ..document.register_constant import field_verdicts
+from ..document.register_constant import reckon
 from ..fit.inputs import fit_inputs, repeats_of
 from ..gather.points import points_of
 from ..job.job import Job
@@ -49,7 +49,7 @@ def progress_of(job: Job, channel: AnyChannel, *, checked: bool = True) -> tuple
     """The steps of a channel, in order; what must be reckoned is not `checked` where there is no time for it yet."""
     if checked:
         return _checked(job, channel)
-    later = steps_of(channel)[1:]
+    later = steps_of(channel)[1:] or steps_of(channel)  # what is only described is reckoned with its units
     return tuple(
         StepProgress(name, "empty", 0, "not checked yet") if name in later else _progress(job, channel, name)
         for name in STEP_NAMES
@@ -81,10 +81,10 @@ _DESCRIBED = StepProgress("describe", "proven", GRADUATIONS, "described")
 
 
 def _constant(_job: Job, channel: ConstantChannel) -> StepProgress:
-    """A constant is described once every bit field of its register agrees; its units are reckoned where it is shown."""
+    """A constant is described once its formula comes to a number that fits, and every bit field agrees with it."""
     if channel.register_constant is None:
         return _DESCRIBED
-    wrong = next((field for field in field_verdicts(channel.register_constant) if not field.agrees), None)
+    wrong = next((field for field in reckon(channel.register_constant).fields if not field.agrees), None)
     return StepProgress("describe", "failed", GRADUATIONS, wrong.says) if wrong else _DESCRIBED
 
 

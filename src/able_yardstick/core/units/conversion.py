@@ -144,6 +144,11 @@ def _registry() -> Any:
     return registry
 
 
+def are_units_loaded() -> bool:
+    """Whether sums with units can be made at once; the first one takes a third of a second longer."""
+    return _registry.cache_info().currsize > 0
+
+
 def affine(
     source: str, target: str, *, barometer_kpa: float | None = None, pressure: PressureReference | None = None
 ) -> tuple[float, float]:

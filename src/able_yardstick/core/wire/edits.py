@@ -3,12 +3,12 @@
 from typing import Any
 
 from ..describe.edits import _USUAL_TOP
-from ..document.channel import ConstantChannel, WiredChannel
+from ..document.channel import ConstantChannel, ContinuousChannel, WiredChannel
 from ..document.controller import Controller, InputKind
 from ..job.channels import change_channel
 from ..job.job import Job
 from ..path.signal_path import Path
-from ..stages import AnyStage, Divider, Shunt, Stage
+from ..stages import AnyStage, Divider, Excitation, Shunt, Stage
 from ..standards.resistors import SERIES, SeriesName, solve_divider, solve_shunt
 from ..words.errors import NotApplicable
 from .landing import landing_on, offers
@@ -60,6 +60,21 @@ def without_stage(path: Path, at: int) -> dict[str, Any]:
     if last != converter.unit:
         converter = converter.with_(unit=last, low=0.0, high=_USUAL_TOP.get(last, 5.0), window_s=None)
     return {"stages": stages, "converter": converter}
+
+
+def with_stage_changed(channel: WiredChannel, at: int, changes: dict[str, Any]) -> WiredChannel:
+    """The channel whose n-th part has other figures. What was measured of other resistors is measured no more; a
+    bridge's supply at the data sheet's place is its excitation's.
+    """
+    stages = list(channel.path.stages)
+    before = stages[at]
+    if isinstance(before, Divider) and {"top_ohm", "bottom_ohm"} & changes.keys():
+        changes = {"measured_factor": None, "measured_within": 0.0, **changes}
+    stages[at] = stage = before.with_(**changes)
+    changed = channel.with_(path=channel.path.with_(stages=tuple(stages)))
+    if isinstance(stage, Excitation) and "voltage_v" in changes and isinstance(changed, ContinuousChannel):
+        return changed.with_(transducer=changed.transducer.with_(supply_v=stage.voltage_v))
+    return changed
 
 
 def solved_stage(path: Path, at: int, wanted: float, series: str, load_ohm: float) -> dict[str, Any]:

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from ..path.converter import Converter
 from ..path.signal_path import Path
-from ..stages import NO_LOAD, Divider
+from ..stages import Divider
 from ..words.errors import NotApplicable, OutOfRange, TooFewReadings
 from ..words.numerals import significant
 
@@ -59,7 +59,7 @@ def solve_divider(path: Path, at: int, volts_in: Array, volts_out: Array) -> Sol
             "Enter the voltage before it first, the one behind it second.",
             found=value,
         )
-    return Solved("divider factor", value, error, divider.factor(path.loads[at]), "", len(volts_in))
+    return Solved("divider factor", value, error, divider.stated_factor(path.loads[at]), "", len(volts_in))
 
 
 def solve_full_count(converter: Converter, signals: Array, counts: Array) -> Solved:
@@ -79,17 +79,16 @@ def solve_reference(converter: Converter, signals: Array, counts: Array) -> Solv
 
 
 def applied(path: Path, solved: Solved, at: int | None = None) -> Path:
-    """The path with a measured figure in force: the divider's lower resistor, the full count, or the reference.
+    """The path with a measured figure in force beside the stated one: the divider's factor, the full count, or the
+    reference.
 
-    Raises: OutOfRange if it cannot be.
+    Raises: NotApplicable if that part is no divider.
     """
     if solved.what == "divider factor":
-        divider, load = _divider(path, at), path.loads[at or 0]
-        loaded = divider.top_ohm * solved.value / (1 - solved.value)
-        if not loaded < load:
-            raise OutOfRange("No lower resistor gives that factor beside this load. Check the input's resistance.")
-        bottom = loaded if load == NO_LOAD else 1 / (1 / loaded - 1 / load)
-        stages = tuple(one.with_(bottom_ohm=bottom) if n == at else one for n, one in enumerate(path.stages))
+        _divider(path, at)
+        within = 0.0 if solved.standard_error is None else 2 * solved.standard_error
+        figures = {"measured_factor": solved.value, "measured_within": within}
+        stages = tuple(one.with_(**figures) if n == at else one for n, one in enumerate(path.stages))
         return path.with_(stages=stages)
     converter = path.converter
     if solved.what == "reference":

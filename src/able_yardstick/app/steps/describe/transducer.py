@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 from ....core.curves import Line
 from ....core.describe.edits import (
     with_figures,
+    with_limits,
     with_output,
     with_quantity,
     with_rating,
@@ -131,7 +132,7 @@ class TransducerFields(Fields):
         self.supply_measured = TextField(
             "Measured", self._put_supply_measured, suffix="V", hint="supply not measured", optional=True
         )
-        self.limits = RecordForm(_LIMITS, lambda changes: self._transducer("limits", **changes))
+        self.limits = RecordForm(_LIMITS, self._put_limits)
         accuracy = (
             FieldRow("Accuracy ±", ("constant",), "{unit}"),
             FieldRow("and of reading", ("of_reading",), "%"),
@@ -285,6 +286,9 @@ class TransducerFields(Fields):
         if zero is not None:
             self._transducer(f"keep the {keep}", measured_zero=zero.with_(keep=keep))
 
+    def _put_limits(self, changes: dict[str, Any]) -> None:
+        self._send("limits", with_limits(self.channel, changes))
+
     def _put_accuracy(self, changes: dict[str, Any]) -> None:
         name, number = next(iter(changes.items()))
         share = number / (1 if name == "constant" else 100)
@@ -437,7 +441,7 @@ def _in_percent(accuracy: Tolerance) -> Any:
 def zero_sentence(channel: ContinuousChannel, signal: float) -> str:
     """What a measured zero leaves open, with the difference at the top."""
     part = channel.transducer
-    choices = part.zero_choices(signal)
+    choices = part.zero_choices(signal, channel.around)
     slope, top = choices.keep_slope.gradient, choices.keep_top.gradient
     off = significant(choices.at_top, 3)
     return (

@@ -5,6 +5,7 @@ from PySide6.QtGui import QFont, QPainter, QPaintEvent
 from PySide6.QtWidgets import QGridLayout, QWidget
 
 from ....core.document.channel import ContinuousChannel
+from ....core.document.saturation import saturation_words
 from ....core.prove.checks import Check, as_found, checks_of, proof_of
 from ....core.prove.proof import RULE, CheckResult, Proof
 from ....core.results.basis import stale_pack
@@ -136,6 +137,9 @@ class ProvePanel(ReadingsPanel):
             words.append(f"No longer counted: {counted(stale, 'check')} of another packing.")
         if stale_pack(self.bench.job, channel):
             words.append("The packing is out of date: pack again before proving.")
+        lost = saturation_words(channel)
+        if lost:
+            words.append(f"{lost} A check there proves nothing.")
         if not checks:
             words.append("Enter a reference value and what the controller shows, spread over the range.")
         return " ".join(words)

@@ -16,7 +16,15 @@ from ....core.path.signal_path import Path as SignalPath
 from ....core.stages import STAGE_KINDS, Divider, Shunt, Stage
 from ....core.units.electrical import KIND_NAMES
 from ....core.wire.checks import findings_of
-from ....core.wire.edits import add_controller, place_for, solved_stage, unland, with_stage, without_stage
+from ....core.wire.edits import (
+    add_controller,
+    place_for,
+    solved_stage,
+    unland,
+    with_stage,
+    with_stage_changed,
+    without_stage,
+)
 from ....core.wire.edits import land as land_edit
 from ....core.wire.error_budget import Budget, along_range, budget_at
 from ....core.wire.landing import landed, offers
@@ -162,9 +170,9 @@ class WirePanel(StepPanel):
         self.change(f"{channel.tag}: {what}", channel.with_(path=channel.path.with_(**fields)))
 
     def _put_stage(self, at: int, changes: dict[str, Any]) -> None:
-        stages = list(self.wired.path.stages)
-        stages[at] = stages[at].with_(**changes)
-        self._put_path(stages[at].title.lower(), stages=tuple(stages))
+        channel = self.wired
+        title = channel.path.stages[at].title.lower()
+        self.change(f"{channel.tag}: {title}", with_stage_changed(channel, at, changes))
 
     def _put_measured(self, path: SignalPath, what: str) -> None:
         channel = self.wired

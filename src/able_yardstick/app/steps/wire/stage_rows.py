@@ -23,7 +23,11 @@ _LETTERS = tuple((letter, f"type {letter}") for letter in LETTERS)
 
 STAGE_ROWS: dict[type[Stage], tuple[FieldRow, ...]] = {
     Shunt: (FieldRow("Resistance", ("resistance_ohm",), "Ω"), _TOLERANCE, FieldRow("Rated for", ("rating_w",), "W")),
-    Divider: (FieldRow("Upper, lower", ("top_ohm", "bottom_ohm"), "Ω", between="over"), _TOLERANCE),
+    Divider: (
+        FieldRow("Upper, lower", ("top_ohm", "bottom_ohm"), "Ω", between="over"),
+        _TOLERANCE,
+        FieldRow("Measured factor", ("measured_factor",), optional=True, hint="not measured"),
+    ),
     Excitation: (
         FieldRow("Nominal", ("voltage_v",), "V"),
         FieldRow("Measured", ("measured_v",), "V", optional=True, hint="not measured"),

@@ -9,7 +9,8 @@ from .contacts import contact_findings
 
 CHECKS: tuple[CheckFunction, ...] = (
     levels.pin_within_limits, levels.pin_in_breaks, levels.clipping, levels.headroom, levels.span_used, levels.one_step,
-    parts.live_zero, parts.shunt_heat, parts.loop_supply, parts.pull_up, parts.ratiometric_supply, parts.supply_within,
+    parts.live_zero, parts.shunt_heat, parts.loop_supply, parts.pull_up, parts.bridge_supply,
+    parts.ratiometric_supply, parts.supply_within,
     parts.reference, parts.self_heating, parts.lead_error, parts.cold_junction, parts.gains_agree, parts.slowness,
     meaning.return_lead, meaning.polarity, meaning.landing, meaning.controller_range, meaning.root,
     meaning.oxygen_basis, meaning.alternating, meaning.at_rest, meaning.class_holds, meaning.measured_zero,

@@ -64,7 +64,9 @@ def _break(channel: TwoStateChannel) -> Iterator[Finding]:
     level = channel.pin_levels[1] if driven else 0.0
     state = channel.state(level, "open")
     means = channel.closed_means if state == "closed" else channel.open_means
+    other = channel.open_means if state == "closed" else channel.closed_means
+    cure = f"That is right if “{means}” is the alarm. If “{other}” is, take the contact that opens then."
     yield Finding(
         "look" if state == "closed" else "pass", "breaks", f"An open lead reads {number(level, channel.signal_unit)}: "
-        f"“{means}”.", "Wire it so that a broken lead reads like the alarm." if state == "closed" else "",
+        f"“{means}”.", cure if state == "closed" else "",
     )  # fmt: skip

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 
+from ...document.saturation import saturations
 from ...stages import Clamp
 from .base import Finding, View, number
 
@@ -96,10 +97,16 @@ def clipping(view: View) -> Iterator[Finding]:
             end = high if pin > high else low
             yield Finding(
                 "fault", "clipping", f"The {which} range value makes {number(pin, view.unit)}; the converter ends at "
-                f"{number(end, view.unit)}.", _wider(view, pin), "counts",
+                f"{number(end, view.unit)}.", f"{_what_is_lost(view, which)} {_wider(view, pin)}".strip(), "counts",
             )  # fmt: skip
     if not clipped:
         yield Finding("pass", "clipping", "Nothing in the chain is clipped over the range.")
+
+
+def _what_is_lost(view: View, which: str) -> str:
+    """The last value that is read at an end of the range, and the gain that would do."""
+    found = next((one for one in saturations(view.channel) if one.end == which), None)
+    return "" if found is None else f"{found.says(view.channel.unit)}. {found.cure}".strip()
 
 
 def _wider(view: View, pin: float) -> str:
@@ -123,7 +130,7 @@ def _clipped_parts(view: View, which: str, output: float) -> Iterator[Finding]:
             yield Finding(
                 "fault", "clipping", f"At the {which} range value the {stage.title.lower()} would have to give "
                 f"{number(signal, stage.gives)}; it ends at {number(high if signal > high else low, stage.gives)}.",
-                "Lower its gain, or shift its zero.", f"node {n + 1}",
+                _what_is_lost(view, which) or "Lower its gain, or shift its zero.", f"node {n + 1}",
             )  # fmt: skip
 
 

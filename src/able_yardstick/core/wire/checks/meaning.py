@@ -247,7 +247,7 @@ def measured_zero(view: View) -> Iterator[Finding]:
     zero = view.part.measured_zero
     if zero is None:
         return
-    choices = view.part.zero_choices(zero.signal)
+    choices = view.part.zero_choices(zero.signal, view.channel.around)
     kept = "slope" if zero.keep == "slope" else "top"
     yield Finding(
         "pass", "zero", f"The zero was measured; the {kept} is kept. The other choice differs by "

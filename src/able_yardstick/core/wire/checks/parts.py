@@ -6,7 +6,18 @@ import numpy as np
 
 from ...document.channel import ContinuousChannel
 from ...sensor.rating import Thermocouple
-from ...stages import Amplifier, ColdJunction, CurrentSource, Filter, Leads, PullUp, PulsePullUp, Shunt, ohms
+from ...stages import (
+    Amplifier,
+    ColdJunction,
+    CurrentSource,
+    Excitation,
+    Filter,
+    Leads,
+    PullUp,
+    PulsePullUp,
+    Shunt,
+    ohms,
+)
 from ...stages.passing import SETTLED
 from ..breaks import supply_of
 from ..error_budget import follows_reference
@@ -97,6 +108,20 @@ def pull_up(view: View) -> Iterator[Finding]:
         "fault", "pull-up", "An open collector only pulls down; nothing here pulls up, so the line stays flat and no "
         "pulse is counted.", cure, "output",
     )  # fmt: skip
+
+
+def bridge_supply(view: View) -> Iterator[Finding]:
+    """Whether the data sheet's supply of a bridge is the excitation it is wired to."""
+    stage = next((one for one in view.path.stages if isinstance(one, Excitation)), None)
+    if stage is None or view.part.output != "bridge":
+        return
+    off = stage.voltage_v / view.part.supply_v - 1
+    if abs(off) > 0.01:
+        yield Finding(
+            "look", "supply", f"Described with {view.part.supply_v:g} V of supply, wired to {stage.voltage_v:g} V of "
+            "excitation: the sums go by the excitation.", "Type the supply anew at Describe: both are set by it.",
+            "output",
+        )  # fmt: skip
 
 
 def ratiometric_supply(view: View) -> Iterator[Finding]:
