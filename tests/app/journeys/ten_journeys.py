@@ -105,7 +105,7 @@ def long_oxygen_table_into_sixteen_rows(person: Person) -> None:
     assert table.cell(16, 0) is None
     signal = np.arange(4096) * 5 / 4095
     error = np.interp(signal, *zip(*knots, strict=True)) - np.interp(signal, volts, oxygen)
-    shown = float(person.reads().split("Worst packing error\n")[1].split()[0])
+    shown = float(person.reads().split("Worst error ")[1].split()[0])
     assert abs(np.abs(error).max() - shown) < 2e-4, (np.abs(error).max(), shown)
 
 
@@ -122,7 +122,7 @@ def formula_transducer(person: Person) -> None:
     person.write("Knots of your own: signal and value", "0.25 0\n1.5 62.5\n2.75 250")
     person.press("Take these rows")
     assert [[number(cell) for cell in row[:2]] for row in person.numbers] == [[0.25, 0], [1.5, 62.5], [2.75, 250]]
-    shown = float(person.reads().split("Worst packing error\n")[1].split()[0])
+    shown = float(person.reads().split("Worst error ")[1].split()[0])
     assert abs(shown - 40 * 0.625**2) < 0.05, shown  # half-way a parabola lies 40 (d / 2)^2 below its chord
 
 

@@ -70,10 +70,12 @@ def _forms(window: Doer) -> list[CommandEntry]:
 
 
 def _pack_as(window: Doer, kind: FormName) -> None:
+    from ...core.pack.begun import begun_in
+
     channel = window.bench.continuous
     if channel is None:
         return
-    packed_so = channel.with_(pack_spec=channel.pack_spec.in_form(kind))
+    packed_so = channel.with_(pack_spec=begun_in(channel, kind))
     window.bench.try_edit(f"{channel.tag}: form", lambda job: change_channel(job, packed_so))
     window.bench.go("pack")
 

@@ -7,6 +7,7 @@ import numpy as np
 from pydantic import ValidationError
 
 from ..curves import Curve, Line, Polynomial
+from ..curves.bend import is_straight
 from ..curves.polynomial import raw_powers
 from ..forms.any_form import AnyForm
 from ..forms.code import CFunction, StFunction
@@ -152,6 +153,8 @@ def _powers(order: PackOrder) -> tuple[float, ...]:
     curve = order.curve
     if isinstance(curve, Line | Polynomial):
         return curve.powers
+    if is_straight(curve):
+        return closest_line(curve, order.converter).powers
     signal = signals_in_reach(curve, order.converter)
     rows = np.unique(np.linspace(0, len(signal) - 1, _POLYNOMIAL_ROWS).round().astype(np.int64))
     signal = signal[rows]
@@ -185,7 +188,7 @@ def _words(order: PackOrder) -> Made:
 def _formula(order: PackOrder) -> Made:
     asked, quotes = order.spec.channel_name, order.spec.name_quotes
     name = asked if asked and not quotes else MEASURED
-    is_line = isinstance(order.curve, Line) or order.spec.degree == 1
+    is_line = is_straight(order.curve) or order.spec.degree == 1
     if is_line:
         line = straight.line_in_digits(order)
         powers: tuple[float, ...] = (line.offset, line.slope)
@@ -218,7 +221,7 @@ def _st(order: PackOrder) -> Made:
 
 def _function(order: PackOrder, kind: type[CFunction] | type[StFunction]) -> Made:
     named, converter = order.around.named, order.converter
-    of = order.spec.code_of or ("slope" if isinstance(order.curve, Line) else "knots")
+    of = order.spec.code_of or ("slope" if is_straight(order.curve) else "knots")
     made = _MAKERS[of](order._replace(spec=order.spec.with_(implied_decimals=None)))
     assert isinstance(made.form, SlopeOffset | Knots | SinglePolynomial | Ratio | FixedPoint)  # what code is made of
     first_good, last_good = _sound_counts(order)

@@ -15,6 +15,7 @@ from ....core.forms.function import CodeFunction
 from ....core.forms.table import Knots
 from ....core.job.in_force import believed, curve_in_use
 from ....core.job.job import Job
+from ....core.pack.begun import begun_in
 from ....core.pack.doubts import doubts_about
 from ....core.pack.hand_knots import even_knots, knots_in
 from ....core.pack.inputs import pack_inputs
@@ -133,7 +134,7 @@ class PackPanel(StepPanel):
 
     def _put_form(self, kind: str) -> None:
         channel = self.channel
-        self.change(f"{channel.tag}: form", channel.with_(pack_spec=channel.pack_spec.in_form(kind)))  # type: ignore[arg-type]
+        self.change(f"{channel.tag}: form", channel.with_(pack_spec=begun_in(channel, kind)))  # type: ignore[arg-type]
 
     def _put_settings(self, fields: dict[str, object]) -> None:
         spec = self.channel.pack_spec
