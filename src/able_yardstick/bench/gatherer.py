@@ -57,6 +57,12 @@ def shown_over(live: Live | None, start_s: float, end_s: float) -> float | None:
     return float(good.mean()) if len(good) else None
 
 
+def slowest(*feeds: Live | None) -> float:
+    """Values a second of the slowest of some feeds; 0 where no rate is known."""
+    rates = [feed.rate_hz for feed in feeds if feed is not None]
+    return min((rate for rate in rates if rate), default=0.0)
+
+
 class Gatherer:
     """Takes readings one stop after the other."""
 
@@ -71,13 +77,14 @@ class Gatherer:
         raw, reference = self._hub.of_channel(channel.id, "raw"), self._hub.of_channel(channel.id, "reference")
         if raw is None or reference is None:
             raise NoSuchThing(f"{channel.tag} needs a raw signal and a reference among the sources.")
-        instrument, rule = instrument_of(job, reference), rule_for(channel)
+        instrument = instrument_of(job, reference)
         began = time.monotonic()
         reference.link.command(reference.feed.name, stop.value)
         watched: Watched | None = None
         while time.monotonic() - began < self._patience_s:
             time.sleep(_STEP_S)
             now = time.monotonic()
+            rule = rule_for(channel, slowest(raw, reference))
             if now - began < rule.window_s:
                 continue
             watched = watch(channel, pair_of(raw, reference, 2 * rule.window_s), instrument, rule, now)

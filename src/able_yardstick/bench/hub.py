@@ -4,10 +4,13 @@ import time
 from collections.abc import Iterable, Iterator
 from typing import NamedTuple
 
-from ..core.document.sources import AnySource, Feed, Role
+from ..core.document.sources import AnySource, Feed, ManualSource, Role
 from ..core.journal.sample import Series
 from .link import Link
 from .stream import Stream
+
+_LAST = 16  # values by which a rate is told
+_STEPS_WAITED, _LONGEST_WAIT_S = 3.0, 60.0
 
 
 class Live(NamedTuple):
@@ -25,7 +28,20 @@ class Live(NamedTuple):
     @property
     def is_stale(self) -> bool:
         """Whether its last value no longer stands for the present."""
-        return self.age_s > self.link.stale_after_s
+        return self.age_s > self.link.stale_after_s and self.age_s > self._usual_wait_s
+
+    @property
+    def rate_hz(self) -> float:
+        """How many values come in a second, by the last ones; 0 where there are too few, or a person types them."""
+        if isinstance(self.link.spec, ManualSource):
+            return 0.0
+        return self.stream.window(newest=_LAST).good.rate_hz
+
+    @property
+    def _usual_wait_s(self) -> float:
+        """How long a source that is slower than asked may be waited for."""
+        rate = self.rate_hz
+        return min(_STEPS_WAITED / rate, _LONGEST_WAIT_S) if rate else 0.0
 
     def latest(self) -> float | None:
         """The last good value while it is fresh; None else: a gap is never filled."""

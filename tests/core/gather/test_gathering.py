@@ -92,8 +92,19 @@ def test_a_ramp_is_not_steady_and_a_still_signal_is():
 
 def test_a_window_must_be_filled_and_whole():
     assert "more to fill the window" in steadiness(series([100.0] * 100), RULE).reason
-    assert steadiness(series([100.0] * 3), RULE).reason == "3 samples so far"
+    assert steadiness(series([100.0] * 3), RULE).reason == "3 of 5 samples, 0 s more"
     assert steadiness(broken_at(series([100.0] * 400), 350), RULE).reason == "It did not answer, within the window"
+
+
+def test_a_source_of_one_value_in_two_seconds_is_waited_for(gas):
+    """Seven samples, 14 s apart from first to last, where a fast source needs two seconds."""
+    rule = rule_for(gas, rate_hz=0.5)
+    assert rule.window_s == pytest.approx(14.0)
+    assert rule_for(gas, rate_hz=100.0).window_s == rule_for(gas).window_s == 2.0
+    assert steadiness(series([100.0] * 3, rate=0.5), rule).reason == "3 of 5 samples, 4 s more"
+    assert steadiness(series([100.0, 100.1, 100.0, 99.9, 100.0, 100.1, 100.0, 100.0], rate=0.5), rule).steady
+    rising = steadiness(series([100.0 + n for n in range(8)], rate=0.5), rule)
+    assert rising.reason.startswith("still rising")
 
 
 def test_what_stopped_coming_is_not_steady():

@@ -14,7 +14,7 @@ from able_yardstick.core.wake.expected import expected_at
 from able_yardstick.core.wake.figures import figures_of
 from able_yardstick.core.wake.inputs import look_inputs
 from able_yardstick.core.wake.meter import MeterPair, split_of
-from able_yardstick.core.wake.nudge import nudge_of
+from able_yardstick.core.wake.nudge import nudge_of, nudge_seconds
 from able_yardstick.core.wake.verdict import diagnose
 from able_yardstick.core.words.errors import TooFewReadings
 
@@ -92,8 +92,10 @@ def test_counts_beyond_the_converter_are_impossible(gas):
 
 
 def test_too_few_samples_say_nothing(gas):
-    with pytest.raises(TooFewReadings, match="5 good samples came: at least 16 are needed"):
+    with pytest.raises(TooFewReadings, match="5 of 16 samples, 0 s more: fewer say nothing"):
         figures_of(gas, counts_of(gas, [2.1] * 5))
+    with pytest.raises(TooFewReadings, match="4 of 16 samples, 12 s more"):
+        figures_of(gas, counts_of(gas, [2.1] * 4, rate=1.0))
 
 
 @given(level=st.floats(0.8, 4.2), sd=st.floats(0, 0.0015), seed=st.integers(0, 10_000))
@@ -137,8 +139,17 @@ def test_a_nudge_is_a_movement_with_its_direction_and_speed(gas):
 
 
 def test_too_short_a_look_is_no_nudge(gas):
-    few = counts_of(gas, [2.1] * 4)
+    few = counts_of(gas, [2.1] * 3)
     assert nudge_of(gas, few, few, True) is None
+
+
+def test_a_nudge_is_seen_by_a_slow_source_too(gas):
+    """One value a second: what lies between two of them is not seen, and is not called slow."""
+    before = counts_of(gas, noisy(2.1, 0.001, 6.0, rate=1.0), rate=1.0)
+    after = counts_of(gas, [2.1, 2.1, 2.5, 2.5, 2.5, 2.5, 2.5], rate=1.0)
+    assert nudge_of(gas, before, after, True).outcome == "moved"
+    assert nudge_of(gas, before, counts_of(gas, [2.1] * 7, rate=1.0), True).outcome == "did not move"
+    assert nudge_seconds(gas, 0.5) == pytest.approx(12.0)
 
 
 # -- the verdict ----------------------------------------------------------------------------------------------------

@@ -5,8 +5,8 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 from PySide6.QtCore import QByteArray, QEvent, QPoint, QPointF
-from PySide6.QtGui import QResizeEvent
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtGui import QContextMenuEvent, QGuiApplication, QResizeEvent
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QMenu, QSizePolicy, QVBoxLayout, QWidget
 
 from ...core.curves.bend import is_straight
 from ...core.document.channel import AnyChannel, ConstantChannel, ContinuousChannel, TwoStateChannel, WiredChannel
@@ -16,6 +16,8 @@ from ...core.job.in_force import CurveInUse, curve_in_use
 from ...core.state.scales import Scale, axis_of, contact_scales, fault_zones, quantity_title, scales_of
 from ...core.wire.breaks import breaks_of, contact_breaks
 from ...core.words.errors import YardstickError
+from ...core.words.numerals import counted
+from ..frame.picture_menu import picture_menu
 from ..frame.plain_card import PlainCard
 from ..frame.plain_text import PlainLabel
 from ..frame.theme import Theme, bold, font
@@ -260,6 +262,7 @@ class Centre(QWidget):
         inside.setContentsMargins(0, 1, 0, 1)
         inside.addWidget(lane)
         card = WireCard(self._sight, self._theme)
+        frame.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)  # all its rows, whatever happens
         self._below.addWidget(frame)
         self._below.addWidget(card, 1)
         self._wire = (lane, frame, card)
@@ -281,6 +284,7 @@ class Centre(QWidget):
         job, lane = self._bench.job, self.break_lane
         breaks = contact_breaks(channel) if isinstance(channel, TwoStateChannel) else breaks_of(job, channel)
         lane.show_breaks(breaks, channel.path.pin_unit, self._theme)
+        lane.updateGeometry()
         self.wire_card.drawing.show_channel(job, channel, self._theme)
 
     def _show_contact(self, channel: TwoStateChannel) -> None:
@@ -343,6 +347,54 @@ class Centre(QWidget):
 
     def _complain(self, text: str) -> None:
         self._complaint.setText(text)
+
+    # -- what a right click offers ----------------------------------------------------------------------------------
+
+    def view_menu(self) -> QMenu:
+        """The picture of all that is seen; the values at the hairline and the points, as cells."""
+        channel = self._bench.channel
+        menu = picture_menu(self, f"{channel.tag} {self._bench.step}" if channel else "Able Yardstick", self._say)
+        if isinstance(channel, ContinuousChannel):
+            menu.addSeparator()
+            menu.addAction("Copy the values at the hairline", self.copy_values)
+            if self._plots_ready and self.error_plot.isVisible() and self._points():
+                menu.addAction("Copy the points of the errors", self.copy_points)
+            menu.addSeparator()
+            whole = menu.addAction("Show the whole scale", self._sight.show_all)
+            whole.setEnabled(not self._sight.is_whole)
+        return menu
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        if self._bench.channel is not None:
+            self.view_menu().popup(event.globalPos())
+
+    def copy_values(self) -> None:
+        """Put what every scale reads at the hairline on the clipboard, a scale a row."""
+        channel = self._bench.continuous
+        if channel is None:
+            return
+        pin = self._sight.pin
+        scales = [one for one in scales_of(self._bench.job, channel) if one.reads(pin)]
+        self._copy("\n".join(f"{one.title}\t{one.text(pin)}\t{one.unit}" for one in scales), len(scales), "scale")
+
+    def _points(self) -> list[tuple[str, float, float]]:
+        content = self.error_plot.content
+        marks = content.marks if content is not None else ()
+        return [(one.kind, float(x), float(y)) for one in marks for x, y in zip(one.x, one.y, strict=True)]
+
+    def copy_points(self) -> None:
+        """Put the points of the error plot on the clipboard: kind, signal at the pin, error."""
+        channel, points = self._bench.continuous, self._points()
+        if channel is not None:
+            head = f"kind\tpin, {channel.path.pin_unit}\terror, {channel.unit}"
+            self._copy("\n".join([head, *(f"{kind}\t{x!r}\t{y!r}" for kind, x, y in points)]), len(points), "point")
+
+    def _copy(self, text: str, count: int, noun: str) -> None:
+        QGuiApplication.clipboard().setText(text)
+        self._say(f"{counted(count, noun)} copied: paste them into a spreadsheet.", False)
+
+    def _say(self, text: str, is_refusal: bool) -> None:
+        self._bench.said.emit(text, is_refusal)
 
     # -- the hairline -----------------------------------------------------------------------------------------------
 

@@ -35,6 +35,11 @@ class Sight(QObject):
         """The stretch in view, a little more than the span when all of it is."""
         return self._view
 
+    @property
+    def is_whole(self) -> bool:
+        """Whether all of the span is in view."""
+        return self._view == self._whole()
+
     def _whole(self) -> tuple[float, float]:
         low, high = self._axis
         margin = MARGIN * (high - low)

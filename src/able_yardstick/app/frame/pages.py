@@ -3,8 +3,10 @@
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Literal
 
+from PySide6.QtGui import QContextMenuEvent
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
+from .picture_menu import picture_menu
 from .plain_text import PlainLabel
 from .theme import Theme, bold
 
@@ -48,9 +50,12 @@ class _Page(QWidget):
 class Pages(QStackedWidget):
     """The centre belongs to the view: links and instruments have a picture of their own, made when first seen."""
 
-    def __init__(self, centre: QWidget, make: Callable[[SideName], "SidePicture"], leave: Callable[[], None]) -> None:
+    def __init__(
+        self, centre: QWidget, make: Callable[[SideName], "SidePicture"], leave: Callable[[], None],
+        say: Callable[[str, bool], None],
+    ) -> None:  # fmt: skip
         super().__init__()
-        self._centre, self._make, self._leave = centre, make, leave
+        self._centre, self._make, self._leave, self._say = centre, make, leave, say
         self._pictures: dict[SideName, SidePicture] = {}
         self._pages: dict[SideName, _Page] = {}
         self.addWidget(centre)
@@ -66,6 +71,12 @@ class Pages(QStackedWidget):
             self.addWidget(self._pages[side])
         self.setCurrentWidget(self._pages[side])
         self._pictures[side].show_now()
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        """A picture of the links or of the instruments; the channel looked at has a menu of its own."""
+        shown = next((side for side, page in self._pages.items() if page is self.currentWidget()), None)
+        if shown is not None:
+            picture_menu(self._pictures[shown], shown.capitalize(), self._say).popup(event.globalPos())
 
     def dress(self, theme: Theme) -> None:
         """Take another theme."""

@@ -232,7 +232,7 @@ class MainWindow(QMainWindow):
         self.ruler.chosen.connect(self._go)
         self.centre = Centre(self.bench, self.sight, self.theme, self._beginnings())
         column.addWidget(self.ruler)
-        self.pages = Pages(self.centre, self._picture_of, self.leave_side)
+        self.pages = Pages(self.centre, self._picture_of, self.leave_side, self._say)
         self._leave = QShortcut(QKeySequence(Qt.Key.Key_Escape), self)
         self._leave.activated.connect(self.leave_side)
         column.addWidget(self.pages, 1)

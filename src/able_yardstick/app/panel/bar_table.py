@@ -117,5 +117,6 @@ def origin_words(row: Contribution) -> str:
     """Size, distribution, divisor and sensitivity of a row of a budget."""
     size = f"±{significant(row.size or 0.0, 3)} {row.unit}".strip()
     root = "√3" if row.distribution == "rectangular" else f"{row.divisor:g}"
-    times = "" if row.sensitivity == 1.0 else f", × {significant(row.sensitivity, 4)}"
+    factor = significant(row.sensitivity, 4)
+    times = "" if factor == "1" else f", × {factor}"
     return f"{size}, {row.distribution}, ÷ {root}{times}"

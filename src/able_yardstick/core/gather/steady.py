@@ -9,13 +9,15 @@ import numpy as np
 from pydantic import Field
 
 from ..document.channel import ContinuousChannel
-from ..journal.sample import BAD, Series
-from ..words.numerals import counted, significant
+from ..journal.sample import BAD, Series, still_missing
+from ..words.numerals import significant
 from ..words.record import Finite, Frozen
 
 _LEAST_SAMPLES = 5
 _SLOPE_CLEARNESS = 3.0
 _RESPONSES = 3.0
+_ROOMY = 1.4  # times the least samples in a window
+_LONGEST_S = 600.0
 
 
 class SteadyRule(Frozen):
@@ -49,11 +51,16 @@ class Steadiness(NamedTuple):
     samples: int
 
 
-def rule_for(channel: ContinuousChannel) -> SteadyRule:
-    """The rule for a channel's value, in its unit: a part of the tolerance, or of the span without one."""
+def rule_for(channel: ContinuousChannel, rate_hz: float = 0.0) -> SteadyRule:
+    """The rule for a channel's value, in its unit: a part of the tolerance, or of the span without one.
+
+    Its window is long enough for the samples it needs, at the rate that was measured; 0 where none was.
+    """
     allowed = channel.allowed_error() or 0.005 * channel.span
     response_s = channel.transducer.response_s or 0.3
-    return SteadyRule(window_s=max(2.0, _RESPONSES * response_s), spread=allowed / 2, slope=allowed / 5)
+    filled_s = _ROOMY * _LEAST_SAMPLES / rate_hz if rate_hz > 0 else 0.0
+    window_s = min(max(2.0, _RESPONSES * response_s, filled_s), _LONGEST_S)
+    return SteadyRule(window_s=window_s, spread=allowed / 2, slope=allowed / 5)
 
 
 def steadiness(series: Series, rule: SteadyRule, now_s: float | None = None) -> Steadiness:
@@ -62,7 +69,7 @@ def steadiness(series: Series, rule: SteadyRule, now_s: float | None = None) -> 
     window = series.since(end - rule.window_s)
     good = window.good
     if len(good) < _LEAST_SAMPLES:
-        return Steadiness(False, f"{counted(len(good), 'sample')} so far", np.nan, np.nan, np.nan, len(good))
+        return Steadiness(False, still_missing(series, len(good), _LEAST_SAMPLES), np.nan, np.nan, np.nan, len(good))
     mean, spread = float(good.values.mean()), float(good.values.std(ddof=1))
     if (window.states == BAD).any():
         return Steadiness(False, window.spoilt_by, mean, spread, np.nan, len(good))

@@ -27,6 +27,17 @@ def add_channel(job: Job, channel: AnyChannel, device: Device | None = None) -> 
     return job.edited(devices=devices, channels=(*job.channels, channel))
 
 
+def device_of(job: Job, channel: AnyChannel) -> Device:
+    """The piece of equipment that a channel belongs to."""
+    return next((one for one in job.devices if one.id == channel.device), Device(id=channel.device))
+
+
+def change_device(job: Job, device: Device) -> Job:
+    """The job with what is on a device's plate noted anew."""
+    known = {one.id: one for one in job.devices} | {device.id: device}  # in its old place
+    return job.edited(devices=tuple(known.values()))
+
+
 def duplicate_channel(job: Job, channel_id: str, new_id: str, new_device: str) -> Job:
     """The job with a copy of a channel's description behind it; readings and results stay with the first."""
     channel = job.channel(channel_id)

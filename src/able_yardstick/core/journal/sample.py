@@ -131,4 +131,11 @@ class Series:
         return int((np.diff(self.sequences) <= 0).sum()) if len(self) > 1 else 0
 
 
+def still_missing(series: Series, there: int, wanted: int) -> str:
+    """How many samples there are of those wanted, and how long the rest will take at the rate they come."""
+    rate = series.good.rate_hz
+    wait = f", {(wanted - there) / rate:.0f} s more" if rate else ""
+    return f"{there} of {wanted} samples{wait}"
+
+
 EMPTY = Series.of(np.zeros(0), np.zeros(0))

@@ -9,12 +9,11 @@ from ..document.channel import ContinuousChannel, WiredChannel
 from ..document.nominal import nominal_curve
 from ..job.pins import counts_of, pins_of
 from ..journal.reading import Raw
-from ..journal.sample import BAD, Series
+from ..journal.sample import BAD, Series, still_missing
 from ..path.pin import pin_per_raw
 from ..stages import Filter
 from ..units.conditions import NOMINAL
 from ..words.errors import TooFewReadings
-from ..words.numerals import counted
 
 Array = NDArray[np.float64]
 Texture = Literal["constant", "quiet", "noisy", "line", "wander", "ramp", "jumps", "impossible counts", "unseen"]
@@ -90,8 +89,7 @@ def figures_of(channel: WiredChannel, raw: Series) -> Figures:
     good = raw.good
     if len(good) < LEAST_SAMPLES:
         raise TooFewReadings(
-            f"{counted(len(good), 'good sample')} came: at least {LEAST_SAMPLES} are needed to say anything. Wait, or "
-            "look at the source.",
+            f"{still_missing(raw, len(good), LEAST_SAMPLES)}: fewer say nothing. Wait, or look at the source.",
             needed=LEAST_SAMPLES,
             found=len(good),
         )

@@ -9,11 +9,13 @@ from ..document.channel import ContinuousChannel, TwoStateChannel, WiredChannel
 from ..job.nodes import range_pins
 from ..job.pins import pins_of
 from ..journal.sample import Series
-from .figures import LEAST_SAMPLES, Figures, allowed_noise
+from .figures import Figures, allowed_noise
 
 Array = NDArray[np.float64]
 NudgeOutcome = Literal["moved", "moved the wrong way", "moved slowly", "did not move"]
 _CLEAR = 6.0
+_LEAST = 4  # samples on either side
+_SMOOTHED = 9  # samples, where there are many
 _LEAST_COUNTS = 3.0
 _SETTLING = 6.0  # response times after which a sensor has done all but 0.3 % of a step
 _HAND_S = 3.0  # until a person's hand is there
@@ -41,10 +43,15 @@ def signal_rises(channel: WiredChannel) -> bool:
     return ends is None or ends[1] > ends[0]
 
 
-def nudge_seconds(channel: WiredChannel) -> float:
-    """How long to look after a disturbance, in s: until the sensor has answered."""
+def nudge_seconds(channel: WiredChannel, rate_hz: float = 0.0) -> float:
+    """How long to look after a disturbance, in s: until the sensor has answered, and enough samples came of it."""
     response = _response_s(channel)
-    return max(_LEAST_S, _SETTLING * response + _HAND_S)
+    return max(_LEAST_S, _SETTLING * response + _HAND_S, samples_s(rate_hz))
+
+
+def samples_s(rate_hz: float) -> float:
+    """How long a few more samples than are needed take, in s, at a rate that was measured; 0 where none was."""
+    return (_LEAST + 2) / rate_hz if rate_hz > 0 else 0.0
 
 
 def nudge_of(channel: WiredChannel, before: Series, after: Series, rises: bool) -> Nudge | None:
@@ -54,18 +61,20 @@ def nudge_of(channel: WiredChannel, before: Series, after: Series, rises: bool) 
     let go again has moved; it is slow if it took more than twice as long from a tenth to nine tenths of the way as the
     stated response would, and a second for the hand.
     """
-    if len(before.good) < LEAST_SAMPLES or len(after.good) < LEAST_SAMPLES:
+    if len(before.good) < _LEAST or len(after.good) < _LEAST:
         return None
     rest, pins = pins_of(channel, before.good).values, pins_of(channel, after.good).values
     start = float(np.median(rest))
-    smooth = np.convolve(pins, np.ones(9) / 9, mode="valid")
+    width = min(_SMOOTHED, max(len(pins) // 3, 1))
+    smooth = np.convolve(pins, np.ones(width) / width, mode="valid")
     moves = smooth - start
     movement = float(moves[np.argmax(np.abs(moves))])
     found = _moved(channel, movement, float(rest.std()), rises)._replace(seconds=after.length_s)
     if found.outcome != "moved":
         return found
     took = _rise_s(after.good.times_s, moves / movement)
-    is_slow = took > _SLOW * _RISE * _response_s(channel) + _QUICK_HAND_S
+    steps_s = 2 / after.good.rate_hz if after.good.rate_hz else 0.0  # nothing is seen between two samples
+    is_slow = took > _SLOW * _RISE * _response_s(channel) + _QUICK_HAND_S + steps_s
     return found._replace(outcome="moved slowly") if is_slow else found
 
 

@@ -105,6 +105,18 @@ def add_controller(job: Job, controller: Controller) -> Job:
     return job.edited(controllers=(*others, controller))
 
 
+def describe_controller(job: Job, controller: Controller) -> Job:
+    """The job with a controller described anew. Raises: NotApplicable if a terminal that is wired to is gone."""
+    left = {terminal.id for terminal in controller.terminals}
+    for channel in job.channels:
+        landing = None if isinstance(channel, ConstantChannel) else channel.landing
+        if landing is not None and landing.controller == controller.id and landing.terminal not in left:
+            raise NotApplicable(
+                f"{channel.tag} is on {landing.terminal}: take it off that terminal before it goes from the table."
+            )
+    return add_controller(job, controller)
+
+
 def land(job: Job, channel_id: str, controller_id: str, terminal_id: str) -> Job:
     """The job with a channel on a terminal, which brings its converter and its limits.
 

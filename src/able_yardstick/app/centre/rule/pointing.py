@@ -19,8 +19,8 @@ def point(widget: QWidget, sight: Sight, event: QMouseEvent) -> bool:
 
 
 def look_closer(sight: Sight, event: QWheelEvent) -> None:
-    """Ctrl and the wheel show a narrower or wider stretch; the wheel alone is left to others."""
-    if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
-        sight.zoom(0.8 if event.angleDelta().y() > 0 else 1.25)
-    else:
-        event.ignore()
+    """The wheel shows a narrower or a wider stretch about the hairline."""
+    turned = event.angleDelta().y()
+    if turned:
+        sight.zoom(0.8 if turned > 0 else 1.25)
+    event.accept()

@@ -1,15 +1,26 @@
 """Describe: what the transducer is, by what is known of it; or what a contact's levels or a constant's formula are."""
 
+from typing import Any
+
 from PySide6.QtWidgets import QVBoxLayout
 
 from ....core.document.channel import AnyChannel
+from ....core.job.channels import change_device, device_of
 from ...frame.theme import Theme
 from ...frame.workbench import Workbench
 from ...panel.fields import TextField
 from ...panel.lead_box import Headline
+from ...panel.record_form import FieldRow, RecordForm
 from ...panel.section import Section
 from ...panel.step_panel import StepPanel
 from .part_fields import Fields
+
+_PLATE = (
+    FieldRow("Maker", ("maker",), kind="text", optional=True, hint="as on its plate"),
+    FieldRow("Model", ("model",), kind="text", optional=True),
+    FieldRow("Serial", ("serial",), kind="text", optional=True, hint="by it, it is known again"),
+    FieldRow("Revision", ("revision",), kind="text", optional=True, hint="hardware variant"),
+)
 
 
 class DescribePanel(StepPanel):
@@ -27,12 +38,22 @@ class DescribePanel(StepPanel):
         self._parts: dict[type[AnyChannel], Fields] = {}
         self._room = QVBoxLayout()
         self.body.addLayout(self._room)
+        self.unit = Section(bench, "describe/unit", "This unit")
+        self.plate = RecordForm(_PLATE, self._put_plate)
+        self.unit.add(self.plate)
+        self.body.addWidget(self.unit)
         self.body.addStretch(1)
 
     def _change(self, what: str, **fields: object) -> None:
         channel = self.bench.channel
         if channel is not None:
             self.change(f"{channel.tag}: {what}", channel.with_(**fields))
+
+    def _put_plate(self, changes: dict[str, Any]) -> None:
+        channel = self.bench.channel
+        if channel is not None:
+            device = device_of(self.bench.job, channel).with_(**changes)
+            self.bench.edit(f"{channel.tag}: its plate", lambda job: change_device(job, device))
 
     def begin(self) -> None:
         """Put the focus into the tag, so that typing replaces it."""
@@ -54,6 +75,11 @@ class DescribePanel(StepPanel):
         self.sensor.head.show_title(shown.noun)
         self.sensor.show_summary(f"{channel.tag}, {channel.name}" if channel.name else channel.tag)
         shown.show_channel(channel)
+        device = device_of(self.bench.job, channel)
+        self.plate.show_record(device)
+        noted = " ".join(part for part in (device.maker, device.model, device.revision) if part)
+        serial = f"serial {device.serial}" if device.serial else ""
+        self.unit.show_summary(", ".join(part for part in (noted, serial) if part) or "nothing of its plate noted")
 
     def lead(self) -> Headline | None:
         """What the description comes to."""

@@ -1,16 +1,21 @@
 """Gather: readings by hand, by paste or from a file; corrected, excluded and sorted in one table."""
 
+from functools import partial
 from typing import TYPE_CHECKING, get_args
+
+from PySide6.QtWidgets import QMenu, QToolButton
 
 from ....core.document.channel import ContinuousChannel
 from ....core.gather.advice import conflicts_of
 from ....core.gather.gathering import off_plan, referenced
 from ....core.gather.guard import refusals
+from ....core.gather.natural_stops import NaturalStop, natural_stops
+from ....core.job.instruments import change_reference
 from ....core.journal.reading import Reading, Stimulated
 from ....core.state.progress import Level
 from ....core.words.errors import NotApplicable
 from ...frame.theme import Theme
-from ...frame.workbench import Workbench
+from ...frame.workbench import Workbench, new_id
 from ...panel.fields import ChoiceField, heading, label
 from ...panel.lead_box import Act, Headline
 from ...panel.readings_panel import ReadingsPanel, Seen
@@ -50,7 +55,37 @@ class GatherPanel(ReadingsPanel):
         self.planned.add(*self.live.settings, self.stimulated, self.instrument)
         for at, widget in enumerate((self.live, self.planned, self._by_hand)):
             self.body.insertWidget(at, widget)
+        self._build_natural()
         session.live.connected.connect(lambda _on: self.show_now() if self.isVisible() else None)
+
+    def _build_natural(self) -> None:
+        """A button beside those that paste: what nature gives, with its uncertainty, by one press."""
+        self.natural = QToolButton()
+        self.natural.setText("By nature  ▾")
+        self.natural.setToolTip("A reference that needs no instrument: melting ice, open to the air, nothing on it")
+        self.natural.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        menu = QMenu(self.natural)
+        menu.aboutToShow.connect(lambda: self._fill_natural(menu))
+        self.natural.setMenu(menu)
+        self._source_row.addWidget(self.natural)
+
+    def _fill_natural(self, menu: QMenu) -> None:
+        menu.clear()
+        for stop in natural_stops(self.channel):
+            menu.addAction(stop.words, partial(self.take_natural, stop))
+
+    def take_natural(self, stop: NaturalStop) -> None:
+        """Put a natural value into the form, with its uncertainty: only what the sensor says is still to be typed."""
+        known = next((one for one in self.bench.job.references if one.name == stop.words), None)
+        if known is None:
+            known = stop.reference(new_id())
+            made = known
+            if not self.bench.try_edit(f"reference {made.name}", lambda job: change_reference(job, made)):
+                return
+        self.session.instrument_id = known.id
+        self.refresh()
+        self.form.reference.setText(plain(self.channel.in_unit(stop.value.value, stop.value.unit)[0]))
+        self.form.raw.setFocus()
 
     def _put_stimulated(self, text: str) -> None:
         self.session.stimulated = next(one for one in get_args(Stimulated) if one == text)
@@ -126,6 +161,7 @@ class GatherPanel(ReadingsPanel):
         instruments = [(one.id, one.name) for one in self.bench.job.references]
         self.instrument.offer([("", "no instrument named"), *instruments])
         self.instrument.show_value(self.session.instrument_id)
+        self.natural.setVisible(bool(natural_stops(channel)))
         self.planned.show_summary(self._plan_words(channel, dict(instruments)))
         rows = self.bench.job.amended(channel.id, "gather")
         self._rows_title.setText(covered_sentence(self.bench.job, channel) if rows else "Readings")

@@ -4,7 +4,7 @@ import time
 
 from PySide6.QtCore import QObject, Signal
 
-from ....bench.gatherer import instrument_of, pair_of, shown_over
+from ....bench.gatherer import instrument_of, pair_of, shown_over, slowest
 from ....bench.hub import Live
 from ....core.document.channel import ContinuousChannel
 from ....core.document.reference import Reference
@@ -104,7 +104,9 @@ class GatherSession(QObject):
     @property
     def rule(self) -> SteadyRule | None:
         """The rule of steadiness for the channel."""
-        return rule_for(self.channel) if self.channel is not None else None
+        if self.channel is None:
+            return None
+        return rule_for(self.channel, slowest(self.raw, self.reference))
 
     def mates(self) -> list[ContinuousChannel]:
         """Other channels of the same quantity whose reference measures the same stimulus."""

@@ -13,10 +13,10 @@ from ....core.journal.sample import Series
 from ....core.results.basis import look_basis
 from ....core.wake.evidence import Evidence
 from ....core.wake.expected import Expected, expected_at
-from ....core.wake.figures import Figures, figures_by_hand, figures_of
+from ....core.wake.figures import LEAST_SAMPLES, Figures, figures_by_hand, figures_of
 from ....core.wake.inputs import look_inputs
 from ....core.wake.meter import MeterPair
-from ....core.wake.nudge import nudge_by_hand, nudge_of, nudge_seconds, signal_rises
+from ....core.wake.nudge import nudge_by_hand, nudge_of, nudge_seconds, samples_s, signal_rises
 from ....core.wake.reckoned import reckoned_value
 from ....core.wake.verdict import Verdict, diagnose
 from ....core.words.errors import NotApplicable, YardstickError
@@ -25,6 +25,7 @@ from ...frame.workbench import Change, Workbench, now
 
 LOOK_S = 6.0
 _BEFORE_S = 3.0
+_ROOMY = 1.15  # times the least samples
 
 
 class WakeSession(QObject):
@@ -108,9 +109,17 @@ class WakeSession(QObject):
 
     # -- looking ----------------------------------------------------------------------------------------------------
 
+    @property
+    def _rate_hz(self) -> float:
+        """How many values come in a second; 0 where that is not known."""
+        live = self.live.raw(self.channel)
+        return 0.0 if live is None else live.rate_hz
+
     def counts(self, seconds: float = LOOK_S) -> Series:
-        """Raw samples of the last seconds."""
-        return self.live.window(self.live.raw(self.channel), seconds)
+        """Raw samples of the last seconds, of more where they come slowly."""
+        rate = self._rate_hz
+        filled = _ROOMY * LEAST_SAMPLES / rate if rate else 0.0
+        return self.live.window(self.live.raw(self.channel), max(seconds, filled))
 
     def figures(self) -> Figures | None:
         """The figures of the last seconds; None while there is too little."""
@@ -202,7 +211,7 @@ class WakeSession(QObject):
         """How long the nudge still runs; None while there is none."""
         if self._nudge_began is None or self.channel is None:
             return None
-        return max(nudge_seconds(self.channel) - (time.monotonic() - self._nudge_began), 0.0)
+        return max(nudge_seconds(self.channel, self._rate_hz) - (time.monotonic() - self._nudge_began), 0.0)
 
     def start_nudge(self, value_rises: bool) -> None:
         """From now on the person disturbs the sensor, its value going up or down."""
@@ -216,7 +225,7 @@ class WakeSession(QObject):
             return
         self._rises = signal_rises(channel) == value_rises
         self._nudge_began = time.monotonic()
-        self._nudge_timer.start(int(1000 * nudge_seconds(channel)))
+        self._nudge_timer.start(int(1000 * nudge_seconds(channel, self._rate_hz)))
         self.changed.emit()
 
     def _end_nudge(self) -> None:
@@ -224,8 +233,9 @@ class WakeSession(QObject):
         self._nudge_began = None
         if channel is None or began is None or self.evidence is None:
             return
-        window = self.counts(nudge_seconds(channel) + _BEFORE_S + 1)
-        found = nudge_of(channel, window.since(began - _BEFORE_S, began), window.since(began), self._rises)
+        before_s = max(_BEFORE_S, samples_s(self._rate_hz))
+        window = self.counts(nudge_seconds(channel, self._rate_hz) + before_s + 1)
+        found = nudge_of(channel, window.since(began - before_s, began), window.since(began), self._rises)
         if found is None:
             self.refused.emit("Too few samples came during the nudge. See whether the source answers, and try again.")
             self.changed.emit()

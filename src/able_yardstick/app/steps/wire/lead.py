@@ -1,6 +1,7 @@
 """What stands at Wire, in a sentence."""
 
 from ....core.document.channel import TwoStateChannel, WiredChannel
+from ....core.document.controller import Landing
 from ....core.job.job import Job
 from ....core.wire.checks import findings_of
 from ....core.wire.checks.base import Finding
@@ -60,3 +61,10 @@ def way_of(channel: WiredChannel) -> str:
     }[channel.transducer.output]
     parts = ", ".join(stage.title.lower() for stage in channel.path.stages)
     return f"{first} On its way: {parts}." if parts else f"{first} It goes straight to the pin."
+
+
+def leads_summary(landing: Landing) -> str:
+    """How many leads, how long, and where the return goes."""
+    back = landing.return_to or "not landed"
+    cable = f", {landing.length_m:g} m" if landing.length_m else ""
+    return f"{counted(len(landing.leads), 'lead')}{cable}, return {back}"
