@@ -124,3 +124,28 @@ def test_a_fault_is_switched_on_and_off_while_it_runs(knobs):
     assert next(row.fault for row in knobs.rows() if row.tag == "IT-207") == "stuck"
     knobs.turn(do="fault", tag="IT-207", fault="healthy")
     assert next(row.fault for row in knobs.rows() if row.tag == "IT-207") == "healthy"
+
+
+def test_a_rig_without_a_pseudo_terminal_serves_the_rest_and_says_so(demo_job, monkeypatch):
+    import asyncio
+    import os
+
+    from able_yardstick.bench.rig.layout import Places, with_places
+    from able_yardstick.bench.rig.server import Rig, addresses
+
+    def none_left():
+        raise OSError(2, "out of pty devices")
+
+    async def begun():
+        rig = Rig(Plant(demo_job, 1), Places(0, 0, 0, 0))
+        await rig.start()
+        told = addresses(rig)
+        await rig.stop()
+        return told, rig.places
+
+    monkeypatch.setattr(os, "openpty", none_left)
+    told, places = asyncio.run(begun())
+    assert told["missing"] == ["the small logger, as no pseudo-terminal can be had here (out of pty devices)"]
+    assert told["modbus"]["port"] > 0
+    logger = next(source for source in with_places(demo_job, places) if source.id == "logger")
+    assert not logger.enabled

@@ -88,7 +88,7 @@ class ReadingForm(QWidget):
         """Take the reading typed; on a refusal what was typed stays."""
         try:
             chosen = next(choice for choice in self._choices if choice.key == self.node.box.currentData())
-            raw = chosen.typed(self.raw.text()) if self.raw.text().strip() else None
+            raw = chosen.possible(chosen.typed(self.raw.text())) if self.raw.text().strip() else None
             shown = self._in_unit(self.shown) if self.shown.text().strip() else None
             seen = Seen(
                 self._in_unit(self.reference), raw, shown, self.direction.box.currentData(),
@@ -276,7 +276,7 @@ class ReadingsPanel(StepPanel):
         taken = dialog.taken()
         digit = 10.0 ** -max((plain_decimals(row.raw) for row in taken if row.raw is not None), default=0)
         for row in taken:
-            raw = dialog.node.raw(row.raw, digit) if row.raw is not None else None
+            raw = dialog.node.possible(dialog.node.raw(row.raw, digit)) if row.raw is not None else None
             where = f"{source}, line {row.line}"
             seen = Seen(row.reference, raw, row.shown)
             readings.append(self._reading(seen, (dialog.unit, dialog.shown_unit), where))

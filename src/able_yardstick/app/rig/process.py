@@ -26,6 +26,7 @@ class RigProcess(QObject):
         self._process: QProcess | None = None
         self._wanted_end = False
         self.places: Places | None = None
+        self.missing: tuple[str, ...] = ()  # what it does without, and why
 
     @property
     def is_on(self) -> bool:
@@ -67,6 +68,7 @@ class RigProcess(QObject):
             told["modbus"]["port"], told["gauge"]["port"], told["meter"]["port"], told["knobs"]["port"],
             told["logger"]["device"],
         )  # fmt: skip
+        self.missing = tuple(told["missing"])
         self.serving.emit(self.places)
 
     def _ended(self) -> None:
@@ -75,7 +77,7 @@ class RigProcess(QObject):
         words = bytes(self._process.readAllStandardError().data()).decode("utf-8", "replace").strip()
         why = "" if self._wanted_end else words.splitlines()[-1] if words else "The rig ended."
         self._process.deleteLater()
-        self._process, self.places = None, None
+        self._process, self.places, self.missing = None, None, ()
         self.stopped.emit(why)
 
 

@@ -195,6 +195,8 @@ class SourcesPanel(StepPanel):
         self.rig_button.setText("Stop the rig" if on else "Start the rig")
         self.knobs_button.setEnabled(self._rig.places is not None)
         words = "It runs, on loopback only." if on else "A process of its own that stands in for the plant and bench."
+        if self._rig.missing:
+            words += f" It does without {', '.join(self._rig.missing)}."
         if self.bench.job.id == _DEMO_JOB:
             words += " Two of its channels are faulty to begin with."
         self._rig_words.setText(words)

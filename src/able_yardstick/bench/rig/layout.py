@@ -157,7 +157,8 @@ def with_places(job: Job, places: Places) -> tuple[AnySource, ...]:
     found: list[AnySource] = []
     for source in job.sources:
         if source.id == "logger" and isinstance(source, LinesSource):
-            found.append(source.with_(serial=source.serial.with_(device=places.logger)))
+            serial = source.serial.with_(device=places.logger)
+            found.append(source.with_(serial=serial, enabled=source.enabled and bool(places.logger)))
         elif isinstance(source, ModbusSource | ScpiSource) and source.id in ("controller", "gauge", "meter"):
             port = {"controller": places.modbus, "gauge": places.gauge, "meter": places.meter}[source.id]
             found.append(source.with_(host=HOST, port=port))

@@ -47,6 +47,7 @@ class Rig:
         self._servers: list[asyncio.Server] = []
         self._master = self._slave = -1
         self._link = Path(LOGGER_DEVICE)
+        self.missing: list[str] = []  # what this machine does not let it serve, and why
 
     # -- starting ---------------------------------------------------------------------------------------------------
 
@@ -123,8 +124,14 @@ class Rig:
             return json.dumps({"error": str(error)})
 
     def _open_pty(self, lasting: bool) -> str:
-        """A pty for the logger; and for the rig on its own ports a link to it with a lasting name, if that is safe."""
-        self._master, self._slave = os.openpty()
+        """A pty for the logger, empty where there is none to be had; the rig on its own ports has a link to it with a
+        lasting name, if that is safe.
+        """
+        try:
+            self._master, self._slave = os.openpty()
+        except OSError as error:  # some containers have none
+            self.missing.append(f"the small logger, as no pseudo-terminal can be had here ({error.strerror or error})")
+            return ""
         tty.setraw(self._slave)
         settings = termios.tcgetattr(self._slave)
         settings[4] = settings[5] = termios.B115200
@@ -212,6 +219,7 @@ def addresses(rig: Rig) -> dict[str, Any]:
         "meter": {"host": HOST, "port": places.meter, "resource": f"TCPIP::{HOST}::{places.meter}::SOCKET"},
         "logger": {"device": places.logger, "baud": rig.logger_baud},
         "knobs": {"host": HOST, "port": places.knobs},
+        "missing": rig.missing,
         "speed": rig.plant.speed,
         "faults": {
             tag: one.fault.cause for tag, one in rig.plant.channels.items() if one.fault.cause != "healthy"

@@ -6,6 +6,8 @@ from ..document.channel import WiredChannel
 from ..journal.reading import Raw
 from ..path.node import Node
 from ..units.typed import row_in
+from ..words.errors import OutOfRange
+from ..words.numerals import significant
 
 _SMALLER = {"V": "mV", "Hz": "kHz"}
 
@@ -16,6 +18,7 @@ class NodeChoice(NamedTuple):
     node: Node
     unit: str
     words: str
+    full_count: int | None = None  # where counts are read
 
     @property
     def key(self) -> str:
@@ -33,6 +36,17 @@ class NodeChoice(NamedTuple):
         """A raw value read there; `digit` is the step of its last digit, in the same unit."""
         return Raw(mean=value, node=self.node, unit=self.unit, digit=digit)
 
+    def possible(self, raw: Raw) -> Raw:
+        """A raw value that may be calibrated with. Raises: OutOfRange for a count that the converter cannot make."""
+        value = raw.mean
+        if self.full_count is not None and not 0 <= value <= self.full_count:
+            raise OutOfRange(
+                f"{significant(value, 9)} counts cannot be: the converter ends at {self.full_count}. Check what was "
+                "read, or the converter at Wire.",
+                found=value,
+            )
+        return raw
+
 
 def node_choices(channel: WiredChannel) -> list[NodeChoice]:
     """What a person may have read for this channel: at the transducer, at the pin, or the count."""
@@ -46,7 +60,7 @@ def node_choices(channel: WiredChannel) -> list[NodeChoice]:
         for written in (unit, _SMALLER.get(unit))
         if written and unit != "counts"
     ]
-    return [*found, NodeChoice("counts", "counts", "counts")]
+    return [*found, NodeChoice("counts", "counts", "counts", path.converter.full_count)]
 
 
 def choice_for_unit(choices: list[NodeChoice], unit: str) -> NodeChoice:

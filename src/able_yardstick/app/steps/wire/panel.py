@@ -45,6 +45,7 @@ from .lead import counted_findings, lead_of_wiring, leads_summary, way_of
 from .pairs_box import PairsBox
 from .parts import CheckList, Fold, StageBlock, TerminalTable
 from .stage_rows import CONVERTER_ROWS, STAGE_ROWS
+from .unmarked_box import UnmarkedBox
 
 _LANDING_ROWS = (
     FieldRow("Cable", ("length_m", "lead_ohm"), "m, Ω", between=","),
@@ -146,6 +147,11 @@ class WirePanel(StepPanel):
         self._leads_room = QVBoxLayout()
         self._leads_room.setSpacing(5)
         self._leads: list[TextField] = []
+        self.unmarked = UnmarkedBox()
+        self.unmarked_part = Section(self.bench, "wire/unmarked", "Leads without marks")
+        self.unmarked_part.add(self.unmarked)
+        self.unmarked_part.show_summary("told apart by a meter")
+        self.body.addWidget(self.unmarked_part)
         self.leads.add(self.back, self.supply, self.landing_form, self._leads_title)
         self.leads.column.addLayout(self._leads_room)
 
@@ -359,6 +365,7 @@ class WirePanel(StepPanel):
         self.checked.show_summary(counted_findings(findings))
         self.checks.show_findings(findings, self.theme)
         self._show_terminals(channel)
+        self.unmarked.show_channel(channel)
         self._show_budget()
 
     def lead(self) -> Headline | None:
@@ -379,6 +386,7 @@ class WirePanel(StepPanel):
         """Drop what was typed and not taken."""
         super().forget()
         self.pairs.drop()
+        self.unmarked.drop()
         self.complaint.setText("")
 
     def _show_path(self, channel: WiredChannel) -> None:

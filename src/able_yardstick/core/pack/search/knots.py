@@ -131,7 +131,8 @@ def _beside_own(order: TableOrder) -> TableReport:
 
 def _report(order: TableOrder, target: Target, made: Placed, free: Placed) -> tuple[Knots, TableReport]:
     ends = (float(made.signals[0]), float(made.signals[-1]))
-    places = on_step(np.linspace(*ends, len(made.signals)), order.spec.signal_step)
+    spread = ends if order.given else order.ends  # over the whole curve, which the best table need not reach
+    places = on_step(np.linspace(*spread, len(made.signals)), order.spec.signal_step)
     if np.any(np.diff(places) <= 0):
         places = made.signals
     even = made if np.array_equal(places, made.signals) else _at_fixed(order, target, places)
