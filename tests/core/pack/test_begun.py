@@ -7,6 +7,7 @@ from able_yardstick.core.forms.spec import PackSpec
 from able_yardstick.core.forms.straight import SlopeOffset
 from able_yardstick.core.pack.begun import begun_in
 from able_yardstick.core.pack.make import pack
+from able_yardstick.core.pack.spared import enough_step
 from able_yardstick.core.path.converter import Converter
 from able_yardstick.core.stages import Filter
 from able_yardstick.core.words.tolerance import Tolerance
@@ -43,3 +44,15 @@ def test_whole_steps_begin_as_fine_as_the_tolerance_needs(demo_job):
     own = channel.with_(pack_spec=PackSpec(value_step=0.25))
     assert begun_in(own, "ratio").value_step == 0.25
     assert begun_in(channel, "slope") == channel.pack_spec.in_form("slope")
+
+
+def test_the_step_that_is_enough_is_told_for_forms_in_steps(demo_job):
+    channel = demo_job.tagged("PT-201")  # ±1 kPa
+    for form in ("ends", "span", "normal", "knots", "ratio"):
+        told = enough_step(channel, PackSpec(form=form))
+        assert told.startswith(
+            "Numbers in steps of 0.1 kPa would keep rounding below a tenth of the error allowed (0.1)"
+        )
+        assert enough_step(channel, PackSpec(form=form, value_step=0.1)) == ""
+        assert enough_step(channel, PackSpec(form=form, value_step=1.0)) == told
+    assert enough_step(channel, PackSpec(form="slope")) == ""

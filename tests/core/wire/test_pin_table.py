@@ -6,7 +6,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from able_yardstick.core.describe.edits import with_output
 from able_yardstick.core.document.controller import Controller
+from able_yardstick.core.job.channels import add_channel, new_continuous
 from able_yardstick.core.wire.edits import add_controller, describe_controller, land
 from able_yardstick.core.wire.pin_table import COLUMNS, kind_from, rows_from, terminal_of, texts_of
 from able_yardstick.core.words.errors import BadTable, NotApplicable
@@ -44,7 +46,7 @@ def test_kinds_of_input_are_read_as_a_manual_prints_them(words, expected):
     [
         ("4 to 20 mA", "say the shunt behind the terminal too"),
         ("analogue", "“analogue” is no kind of input. Expected such as 0 to 5 V"),
-        ("0 to 5 bar", "bar is no signal. Expected V, mV, mA, Ω, Hz or kHz"),
+        ("0 to 5 bar", "bar is no signal. Expected V, mV, mA, Ω, Hz, kHz or counts"),
     ],
 )
 def test_what_is_no_kind_of_input_is_refused_with_what_would_be(words, says):
@@ -100,6 +102,15 @@ def test_a_channel_is_landed_on_a_controller_of_ones_own(demo_job):
     channel = job.continuous("it-207")
     assert (channel.path.converter.bits, channel.path.converter.full_count) == (16, 65535)
     assert channel.landing.return_to == "2"
+
+
+def test_a_card_that_gives_counts_already_scaled_is_landed(demo_job):
+    row = terminal_of({"strip": "1", "kinds": "0 to 27648 counts", "return_terminal": "2"})
+    made = Controller(id="card", name="Card", terminals=(row,))
+    channel = with_output(new_continuous("c", "device-c", "C-1"), "counts")
+    job = land(add_controller(add_channel(demo_job, channel), made), "c", "card", "1")
+    converter = job.continuous("c").path.converter
+    assert (converter.unit, converter.full_count, converter.bits) == ("counts", 27648, 15)
 
 
 @given(st.sampled_from([one.key for one in COLUMNS]), st.text(max_size=12))

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QPushButton, QWi
 
 from ...core.state.progress import Level
 from ..frame.state_mark import STATE_COLORS, draw_state
-from ..frame.theme import Theme, bold
+from ..frame.theme import Theme, bold, font
 from .fields import label
 
 _STRIPE = 4.0
@@ -130,6 +130,6 @@ def _dress(button: QPushButton, primary: bool) -> None:
     name = "primary" if primary else ""
     if button.objectName() != name:
         button.setObjectName(name)
-        button.setFont(bold(13) if primary else button.font())
         button.style().unpolish(button)
         button.style().polish(button)
+        button.setFont(bold(13) if primary else font(13))

@@ -1,10 +1,8 @@
 """The settings that another form begins with."""
 
-import math
-
 from ..document.channel import ContinuousChannel
 from ..forms.spec import FormName, PackSpec
-from .spared import SHARE
+from .spared import step_for
 
 _IN_STEPS: tuple[FormName, ...] = ("ratio",)  # forms that show whole steps
 
@@ -15,4 +13,4 @@ def begun_in(channel: ContinuousChannel, form: FormName) -> PackSpec:
     if form not in _IN_STEPS or spec.value_step is not None or not channel.tolerance.is_stated:
         return spec
     allowed = min(channel.allowed_error(value) for value in channel.range)
-    return spec.with_(value_step=10.0 ** math.floor(math.log10(2 * SHARE * allowed)))
+    return spec.with_(value_step=step_for(allowed))

@@ -8,7 +8,7 @@ from ..forms.function import CodeFunction
 from ..forms.implied import LowHighIntegers
 from ..forms.integer import largest
 from ..forms.single import SinglePolynomial
-from ..forms.spec import PackSpec
+from ..forms.spec import FormName, PackSpec
 from ..job.in_force import believed, curve_in_use
 from ..job.job import Job
 from ..regression.worst_error import deciding
@@ -17,6 +17,7 @@ from .packed import Packed
 from .search.digits import decimals_enough
 from .search.knots import TableOrder, fewest_within
 
+_DIGITED: tuple[FormName, ...] = ("slope", "formula")  # forms whose numbers have decimals
 SHARE = 0.1  # of the error allowed: what rounding may take without anyone noticing
 
 
@@ -39,7 +40,7 @@ def fewer_knots(job: Job, channel: ContinuousChannel, packed: Packed) -> str:
 def enough_digits(job: Job, channel: ContinuousChannel, spec: PackSpec) -> str:
     """How many decimals of slope and offset keep rounding within a share of the error allowed."""
     use = curve_in_use(job, channel)
-    if spec.given or spec.form not in ("slope", "formula") or use is None or not channel.tolerance.is_stated:
+    if spec.given or spec.form not in _DIGITED or use is None or not channel.tolerance.is_stated:
         return ""
     if spec.form == "formula" and use.curve.kind != "line" and spec.degree > 1:
         return ""
@@ -57,6 +58,30 @@ def enough_digits(job: Job, channel: ContinuousChannel, spec: PackSpec) -> str:
         f"{enough} decimal{'' if enough == 1 else 's'} would keep rounding below a tenth of the error allowed "
         f"({significant(allowed, 2)} {channel.unit})."
     )
+
+
+_STEPPED: tuple[FormName, ...] = ("ends", "span", "normal", "knots", "ratio")  # forms whose numbers come in steps
+
+
+def enough_step(channel: ContinuousChannel, spec: PackSpec) -> str:
+    """Which step of the values keeps rounding within a share of the error allowed; empty where the step does already,
+    or the form has no steps.
+    """
+    if spec.given or spec.form not in _STEPPED or not channel.tolerance.is_stated:
+        return ""
+    allowed = min(channel.allowed_error(value) for value in channel.range)
+    enough = step_for(allowed)
+    if spec.value_step is not None and spec.value_step <= enough:
+        return ""
+    return (
+        f"Numbers in steps of {significant(enough)} {channel.unit} would keep rounding below a tenth of the error "
+        f"allowed ({significant(SHARE * allowed, 2)})."
+    )
+
+
+def step_for(allowed: float) -> float:
+    """The largest power of ten that rounds by no more than a share of an allowed error, in its unit."""
+    return float(10.0 ** np.floor(np.log10(2 * SHARE * allowed)))
 
 
 def implied_digit(channel: ContinuousChannel, form: AnyForm) -> str:

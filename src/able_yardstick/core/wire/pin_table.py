@@ -40,7 +40,7 @@ COLUMNS = (
     PinColumn("factory_meaning", "Factory calls it", "oil pressure", ("factory", "meaning", "default")),
 )
 _UNITS = {"v": "V", "mv": "mV", "ma": "mA", "ω": "Ω", "ohm": "Ω", "ohms": "Ω", "hz": "Hz", "khz": "Hz", "kω": "Ω",
-          "kohm": "Ω"}  # fmt: skip
+          "kohm": "Ω", "counts": "counts", "count": "counts"}  # fmt: skip
 _THOUSANDS = ("khz", "kω", "kohm")
 _RANGE = re.compile(
     r"(?P<low>[-−±]?\d+(?:[.,]\d+)?)\s*(?:(?:to|\.\.+|…|–|-|bis)\s*(?P<high>[-−]?\d+(?:[.,]\d+)?))?\s*"
@@ -159,6 +159,10 @@ def kind_from(words: str) -> InputKind:
         if burden is None:
             raise BadTable(f"“{words}”: say the shunt behind the terminal too, such as 4 to 20 mA, 250 Ω.")
         return InputKind(name=words, converter=Converter(low=0.0, high=high * burden / 1000), burden_ohm=burden)
+    if unit == "counts":  # a card that converts and scales by itself
+        bits = max(int(high).bit_length(), 1)
+        converter = Converter(unit="counts", low=low, high=high, bits=bits, full_count=int(high))
+        return InputKind(name=words, converter=converter)
     converter = Converter(unit=unit, low=low, high=high, reference_v=high if unit == "V" and high > 0 else 5.0)
     return InputKind(name=words, converter=converter, contact=is_contact)
 
@@ -168,7 +172,7 @@ def _span(found: "re.Match[str]") -> tuple[float, float, str]:
     written = found["unit"].casefold()
     unit = _UNITS.get(written)
     if unit is None:
-        raise BadTable(f"“{found[0]}”: {found['unit']} is no signal. Expected V, mV, mA, Ω, Hz or kHz.")
+        raise BadTable(f"“{found[0]}”: {found['unit']} is no signal. Expected V, mV, mA, Ω, Hz, kHz or counts.")
     times = 1000.0 if written in _THOUSANDS else 1.0
     first = found["low"]
     if first.startswith("±"):

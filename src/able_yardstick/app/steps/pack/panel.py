@@ -20,7 +20,15 @@ from ....core.pack.doubts import doubts_about
 from ....core.pack.hand_knots import even_knots, knots_in
 from ....core.pack.inputs import pack_inputs
 from ....core.pack.packed import Packed, packed_now
-from ....core.pack.spared import ends_shown, enough_digits, faults_shown, fewer_knots, implied_digit, single_precision
+from ....core.pack.spared import (
+    ends_shown,
+    enough_digits,
+    enough_step,
+    faults_shown,
+    fewer_knots,
+    implied_digit,
+    single_precision,
+)
 from ....core.results.basis import stale_fit, stale_pack
 from ....core.results.choices import keep_packing
 from ....core.words.errors import BadTable, YardstickError
@@ -344,6 +352,7 @@ class PackPanel(StepPanel):
         said = [
             fewer_knots(self.bench.job, channel, packed),
             enough_digits(self.bench.job, channel, spec),
+            enough_step(channel, spec),
             single_precision(channel, packed.form),
             implied_digit(channel, packed.form),
             faults_shown(channel, packed.form),

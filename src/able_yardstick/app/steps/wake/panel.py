@@ -302,6 +302,8 @@ class WakePanel(StepPanel):
         lead = lead_of_verdict(verdict)
         if lead.level == "ok":
             return lead._replace(acts=(self.onward(next_after(self.bench, "wake")),))
+        if verdict.first == "healthy" and self.session.state is None:  # without it an offset cannot be seen
+            return lead._replace(acts=(self.goes_to("Say the state", self.state.box),))
         act = self._act_of(verdict.next_test)
         return lead if act is None else lead._replace(acts=(act,))
 
