@@ -46,6 +46,7 @@ class PlainCard(QFrame):
     def show_channel(self, channel: ConstantChannel | TwoStateChannel, theme: Theme) -> None:
         """The number of a constant, or the levels of a contact."""
         self._register.show_rows((), theme)
+        self._value.setVisible(True)
         self._agreement.setText("")
         if isinstance(channel, ConstantChannel):
             self._show_constant(channel, theme)
@@ -54,6 +55,7 @@ class PlainCard(QFrame):
 
     def _show_constant(self, channel: ConstantChannel, theme: Theme) -> None:
         self._value.setText(f"{fixed(channel.value, channel.decimals)} {channel.unit}")
+        self._value.setVisible(bool(channel.value) or channel.register_constant is None)  # else the register's says all
         why = f"<p>{escape(channel.derivation)}.</p>" if channel.derivation else ""
         if channel.register_constant is None:
             self._words.setText(f"{why}<p>A constant for a register: no pin, so nothing to gather or to fit.</p>")

@@ -12,6 +12,7 @@ from ..frame.theme import Theme, bold, font
 ROW_HEIGHT = 23
 _MOST_ROWS = 16  # in sight; more are scrolled to
 _HALVED_FROM = 8  # rows
+_LONGEST_HALVED = 7  # characters that a quarter of the width holds
 _MOST_DECIMALS = 6  # that a whole column is written to
 _SINGLE_DIGITS = 7  # as many as single precision keeps; what is copied has all
 
@@ -52,7 +53,9 @@ class NumbersTable(QTableWidget):
         self._columns = len(cells.headings)
         pairs = self._columns == 2 and all(isinstance(cell, float) for row in cells.rows for cell in row)
         count = len(cells.rows)
-        self._folded = (count + 1) // 2 if pairs and count >= _HALVED_FROM else 0
+        texts = [_texts([row[n] for row in cells.rows]) for n in range(self._columns)]
+        fits = all(len(text) <= _LONGEST_HALVED for column in texts for text in column)
+        self._folded = (count + 1) // 2 if pairs and fits and count >= _HALVED_FROM else 0
         self.clearContents()
         self.verticalHeader().setVisible(not self._folded)
         self.setRowCount(self._folded or count)
@@ -60,7 +63,6 @@ class NumbersTable(QTableWidget):
         headings = list(cells.headings) if not self._folded else 2 * ["", *units]
         self.setColumnCount(len(headings))
         self.setHorizontalHeaderLabels(headings)
-        texts = [_texts([row[n] for row in cells.rows]) for n in range(self._columns)]
         for row in range(count):
             for column in range(self._columns):
                 self._put(row, column, texts[column][row], isinstance(cells.rows[row][column], str))

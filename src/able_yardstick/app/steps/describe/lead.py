@@ -69,10 +69,11 @@ def lead_of_contact(channel: TwoStateChannel) -> Headline:
     """Where its state changes."""
     closed, opened = channel.pin_levels
     half = channel.dead_band / 2
-    unit = channel.signal_unit
+    unit, means = channel.signal_unit, channel.closed_means
     return Headline(
         "ok",
-        f"{channel.closed_means} at {significant(closed, 4)}, {channel.open_means} at {significant(opened, 4)} {unit}.",
+        f"{means[:1].upper()}{means[1:]} at {significant(closed, 4)}, {channel.open_means} at {significant(opened, 4)} "
+        f"{unit}.",
         f"It changes at {fixed(channel.threshold - half, 2)} and {fixed(channel.threshold + half, 2)} {unit} at the "
         "pin; between the two it stays what it was.",
     )
