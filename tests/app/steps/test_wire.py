@@ -222,7 +222,8 @@ def test_return_supply_cable_and_colours_are_kept(window, qtbot):
 def test_a_controller_is_added_from_those_that_ship_and_from_a_file(window, tmp_path, monkeypatch):
     panel = go(window, "IT-207", "wire")
     names = [text.split(":")[0] for text in entries(panel.controller_menu)]
-    assert names == ["Bench logger", "Kiln controller", "Small card", "From a file …"]
+    assert names[:5] == ["Bench logger", "Kiln controller", "Small card", "From a file …", "Describe one …"]
+    assert names[5:] == ["Change Kiln controller …"]
     panel.controller_menu.actions()[0].trigger()
     assert len(window.bench.job.controllers) == 2
     wrong = tmp_path / "wrong.json"
