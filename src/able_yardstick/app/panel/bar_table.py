@@ -1,6 +1,7 @@
 """Figures as bars with their numbers: what an error is made of, the largest first."""
 
 from collections.abc import Sequence
+from functools import lru_cache
 from typing import NamedTuple
 
 from PySide6.QtCore import QRectF, QSize, Qt
@@ -65,18 +66,10 @@ class BarTable(QWidget):
 
     def heightForWidth(self, width: int) -> int:
         heads = _ROW if self._heading else 0
-        return round(heads + sum(_ROW + self._note_height(bar.note, width) for bar in self._bars))
+        return round(heads + sum(_ROW + _note_height(bar.note, width) for bar in self._bars))
 
     def sizeHint(self) -> QSize:
         return QSize(_USUAL, self.heightForWidth(_USUAL))
-
-    def _note_height(self, note: str, width: int) -> float:
-        """A note may need two lines."""
-        if not note:
-            return 0.0
-        room = QRectF(0, 0, max(width - 14, 80), 1000)
-        lines = QFontMetricsF(font(12)).boundingRect(room, int(Qt.TextFlag.TextWordWrap), note)
-        return max(lines.height(), _NOTE) + 2
 
     def paintEvent(self, _event: QPaintEvent) -> None:
         if self._theme is None:
@@ -91,7 +84,7 @@ class BarTable(QWidget):
             self._paint_bar(painter, bar, top)
             top += _ROW
             if bar.note:
-                high = self._note_height(bar.note, self.width())
+                high = _note_height(bar.note, self.width())
                 painter.setFont(font(12))
                 painter.setPen(self._theme.color("muted"))
                 place = QRectF(8, top, self.width() - 10, high)
@@ -111,6 +104,16 @@ class BarTable(QWidget):
         write(painter, self._theme, QRectF(0, top, width, _ROW), bar.name, "ink", heavy=bar.heavy)
         number = QRectF(self.width() - numbers, top, numbers, _ROW)
         write(painter, self._theme, number, bar.number, "ink", RIGHT, heavy=bar.heavy)
+
+
+@lru_cache(maxsize=256)
+def _note_height(note: str, width: int) -> float:
+    """A note may need two lines."""
+    if not note:
+        return 0.0
+    room = QRectF(0, 0, max(width - 14, 80), 1000)
+    lines = QFontMetricsF(font(12)).boundingRect(room, int(Qt.TextFlag.TextWordWrap), note)
+    return max(lines.height(), _NOTE) + 2
 
 
 def origin_words(row: Contribution) -> str:

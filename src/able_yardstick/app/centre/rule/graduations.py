@@ -58,6 +58,17 @@ def steps_from(smallest: float) -> list[float]:
     return [step for step in steps if step >= smallest * (1 - 1e-9)]
 
 
+def made_by(grade: Callable[[Array], Array]) -> tuple[object, object] | None:
+    """What a scale's law comes from, to be compared with another's: a record and its method, or a plain function.
+
+    None where nothing can be said, so that it is never the same as another.
+    """
+    record = getattr(grade, "__self__", None)
+    if record is not None:
+        return record, getattr(grade, "__func__", None)
+    return (None, grade) if getattr(grade, "__closure__", None) is None else None
+
+
 def graduate(scale: Scale, ends: Ends, width_of: Callable[[str], float]) -> Graduations:
     """The graduations of a scale over the axis in view; `width_of` measures a label in pixels."""
     stretch = (max(scale.usable[0], ends.low), min(scale.usable[1], ends.high))

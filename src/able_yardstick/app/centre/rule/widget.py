@@ -30,7 +30,7 @@ from ...frame.plain_text import tip as as_tip
 from ...frame.theme import Theme, bold, font
 from ...frame.widgets import discard
 from ..sight import Sight
-from .graduations import Graduations, graduate
+from .graduations import Graduations, graduate, made_by
 from .layout import GUTTER, READOUT_WIDTH, READOUT_X, ROW_HEIGHT, TITLE_X, ends_of
 from .pointing import look_closer, point
 
@@ -95,6 +95,7 @@ class Rule(QWidget):
         self._content: RuleContent | None = None
         self._readouts: dict[ScaleKey, Readout] = {}
         self._graduations: dict[ScaleKey, Graduations] = {}
+        self._kept: dict[ScaleKey, tuple[tuple[object, ...], Graduations]] = {}  # with what each rests on
         self._picture: QPixmap | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Rule")
@@ -221,11 +222,16 @@ class Rule(QWidget):
             return
         metrics = QFontMetricsF(font(12))
         ends = ends_of(self, self._sight)
-        self._graduations = {
-            scale.key: graduate(scale, ends, metrics.horizontalAdvance)
-            for scale in self._content.scales
-            if scale.words is None
-        }
+        kept, self._kept = self._kept, {}
+        self._graduations = {}
+        for scale in self._content.scales:
+            if scale.words is None:
+                rests_on = (scale.usable, ends, made_by(scale.grade))
+                old = kept.get(scale.key)
+                same = old is not None and rests_on[2] is not None and old[0] == rests_on
+                found = old[1] if old is not None and same else graduate(scale, ends, metrics.horizontalAdvance)
+                self._kept[scale.key] = (rests_on, found)
+                self._graduations[scale.key] = found
         self._redraw()
 
     def paintEvent(self, event: QPaintEvent) -> None:
