@@ -1,20 +1,15 @@
 """The middle of the window: the channel looked at, or the picture of a view beside the steps."""
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING, Literal
+from typing import Literal
 
 from PySide6.QtGui import QContextMenuEvent
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from .picture_menu import picture_menu
 from .plain_text import PlainLabel
+from .side_picture import SidePicture
 from .theme import Theme, bold
-
-if TYPE_CHECKING:
-    from ..references.picture import ReferencesPicture
-    from ..sources.picture import LinksPicture
-
-    SidePicture = LinksPicture | ReferencesPicture
 
 SideName = Literal["sources", "references"]
 
@@ -51,7 +46,7 @@ class Pages(QStackedWidget):
     """The centre belongs to the view: links and instruments have a picture of their own, made when first seen."""
 
     def __init__(
-        self, centre: QWidget, make: Callable[[SideName], "SidePicture"], leave: Callable[[], None],
+        self, centre: QWidget, make: Callable[[SideName], SidePicture], leave: Callable[[], None],
         say: Callable[[str, bool], None],
     ) -> None:  # fmt: skip
         super().__init__()

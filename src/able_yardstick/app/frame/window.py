@@ -49,6 +49,7 @@ from .pages import Pages, SideName
 from .plain_text import PlainLabel, caption, tip
 from .ruler import StepRuler
 from .settings import Settings
+from .side_picture import SidePicture
 from .start_view import Beginnings
 from .tagboard import Tagboard
 from .theme import THEMES, Theme, ThemeName, bold, dress
@@ -58,8 +59,6 @@ from .workbench import Change, Workbench, new_id
 if TYPE_CHECKING:
     from ...core.describe.catalogue import Starter
     from ..panel.readings_panel import ReadingsPanel
-    from ..references.picture import ReferencesPicture
-    from ..sources.picture import LinksPicture
     from .live import LiveBench
 
 SMALLEST = (1020, 668)  # on a screen of 1024 x 700, with a frame
@@ -438,7 +437,7 @@ class MainWindow(QMainWindow):
             self._refresh(Change(step=True))
         self.bench.go(step)
 
-    def _picture_of(self, side: SideName) -> "LinksPicture | ReferencesPicture":
+    def _picture_of(self, side: SideName) -> SidePicture:
         """What the centre shows while the sources or the references are looked at."""
         if side == "sources":
             from ..sources.picture import LinksPicture

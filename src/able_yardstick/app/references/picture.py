@@ -6,11 +6,11 @@ from datetime import date, timedelta
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
-from PySide6.QtWidgets import QScrollArea, QWidget
 
 from ...core.document.reference import Reference
 from ...core.words.numerals import significant
 from ..frame.painting import CENTRE, LEFT, RIGHT, write
+from ..frame.side_picture import SideDrawing, SidePicture
 from ..frame.state_mark import draw_state
 from ..frame.theme import Theme
 from ..frame.workbench import Workbench, now
@@ -21,40 +21,24 @@ _PLACES = 97
 _SOON = timedelta(days=60)
 
 
-class ReferencesPicture(QScrollArea):
+class ReferencesPicture(SidePicture):
     """One row an instrument; pressed, it is the one in the panel."""
 
     def __init__(self, bench: Workbench, theme: Theme, choose: Callable[[str], None]) -> None:
-        super().__init__()
-        self.setWidgetResizable(True)
-        self._drawing = _Drawing(bench, theme, choose)
-        self.setWidget(self._drawing)
-        self.setAccessibleName("The reference instruments of this job")
+        self._instruments = _Drawing(bench, theme, choose)
+        super().__init__(self._instruments, "The reference instruments of this job")
         bench.changed.connect(lambda _change: self.show_now())
-
-    def dress(self, theme: Theme) -> None:
-        """Take another theme."""
-        self._drawing.theme = theme
-        self._drawing.update()
-
-    def show_now(self) -> None:
-        """Draw the instruments as they now are."""
-        if self.isVisible():
-            self._drawing.show_now()
 
     def show_chosen(self, key: str) -> None:
         """Mark the one in the panel."""
-        self._drawing.chosen = key
-        self._drawing.update()
-
-    def showEvent(self, event: object) -> None:
-        self._drawing.show_now()
+        self._instruments.chosen = key
+        self._instruments.update()
 
 
-class _Drawing(QWidget):
+class _Drawing(SideDrawing):
     def __init__(self, bench: Workbench, theme: Theme, choose: Callable[[str], None]) -> None:
-        super().__init__()
-        self._bench, self.theme, self._choose = bench, theme, choose
+        super().__init__(theme)
+        self._bench, self._choose = bench, choose
         self.chosen = ""
         self._rows: tuple[Reference, ...] = ()
 

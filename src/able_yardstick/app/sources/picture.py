@@ -2,13 +2,13 @@
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QBrush, QPainter, QPaintEvent, QPen, QPolygonF
-from PySide6.QtWidgets import QScrollArea, QWidget
 
 from ...core.document.sources import AnySource
 from ...core.job.job import Job
 from ...core.words.numerals import significant
 from ..frame.live import LiveBench
 from ..frame.painting import CENTRE, RIGHT, write
+from ..frame.side_picture import SideDrawing, SidePicture
 from ..frame.state_mark import draw_state
 from ..frame.theme import Theme
 from ..frame.workbench import Workbench
@@ -22,41 +22,25 @@ _SIGNS = {"raw": "▼ raw", "shown": "□ shown by the controller", "reference":
 _ENOUGH = 0.95  # of what was asked for
 
 
-class LinksPicture(QScrollArea):
+class LinksPicture(SidePicture):
     """Drawn anew four times a second while it is seen."""
 
     def __init__(self, bench: Workbench, live: LiveBench, theme: Theme) -> None:
-        super().__init__()
-        self.setWidgetResizable(True)
-        self._drawing = _Drawing(bench, live, theme)
-        self.setWidget(self._drawing)
-        self.setAccessibleName("The links of this job")
+        self._links = _Drawing(bench, live, theme)
+        super().__init__(self._links, "The links of this job")
         live.slow_ticked.connect(self.show_now)
         live.connected.connect(lambda _on: self.show_now())
 
     @property
     def rows(self) -> tuple[LinkRow, ...]:
         """What is drawn."""
-        return self._drawing.rows
-
-    def dress(self, theme: Theme) -> None:
-        """Take another theme."""
-        self._drawing.theme = theme
-        self._drawing.update()
-
-    def show_now(self) -> None:
-        """Draw what came by now."""
-        if self.isVisible():
-            self._drawing.show_now()
-
-    def showEvent(self, event: object) -> None:
-        self._drawing.show_now()
+        return self._links.rows
 
 
-class _Drawing(QWidget):
+class _Drawing(SideDrawing):
     def __init__(self, bench: Workbench, live: LiveBench, theme: Theme) -> None:
-        super().__init__()
-        self._bench, self._live, self.theme = bench, live, theme
+        super().__init__(theme)
+        self._bench, self._live = bench, live
         self.rows: tuple[LinkRow, ...] = ()
 
     def show_now(self) -> None:

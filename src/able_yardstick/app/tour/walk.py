@@ -30,12 +30,13 @@ class TourView(NamedTuple):
     candidate: ModelName | None = None
     size: tuple[int, int] = SIZE
     scrolled: float = 0.0  # how far down the panel, as a share
+    typed: str = ""  # at Wake: what a display reads
 
 
 VIEWS = (
     TourView("describe", "WT-206", "describe", value=1250.0),
     TourView("wire", "PT-202", "wire", value=-60.0),
-    TourView("wire-thermocouple", "TT-203", "wire", "night", 780.0),
+    TourView("wake-by-hand", "FT-210", "wake", "night", 200.0, typed="0"),
     TourView("describe-table", "AT-208", "describe", "night", 6.0),
     TourView("fit", "PT-201", "fit", value=171.9, candidate="line"),
     TourView("pack-knots", "AT-208", "pack", "night", 13.0),
@@ -107,6 +108,8 @@ def _pictures(folder: Path, job: Path) -> Iterator[Path]:
             for _ in range(4):
                 made.processEvents()
             window.panel_shown.scroll_to(view.scrolled)
+            if view.typed:
+                _look_by_hand(window, view.typed)
             made.processEvents()
             path = folder / f"{view.name}.png"
             window.grab().save(str(path))
@@ -118,6 +121,16 @@ def _pictures(folder: Path, job: Path) -> Iterator[Path]:
     finally:
         window.close()
         shutil.rmtree(own, ignore_errors=True)
+
+
+def _look_by_hand(window: "MainWindow", text: str) -> None:
+    """Type what a display reads, and look."""
+    from ..steps.wake.panel import WakePanel
+
+    panel = window.panel_shown
+    assert isinstance(panel, WakePanel)
+    panel.by_hand.at_rest.setText(text)
+    panel.by_hand.look()
 
 
 def _beginning(window: "MainWindow", folder: Path, own: Path) -> Path:

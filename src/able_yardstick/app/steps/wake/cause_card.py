@@ -14,12 +14,12 @@ from ...frame.theme import Theme
 from ...frame.workbench import Workbench
 from .session import WakeSession
 
-_HEAD, _ROW, _LEFT, _NAMES, _PILL = 58.0, 25.0, 14.0, 170.0, 76.0
+_HEAD, _ROW, _LEFT, _NAMES, _PILL = 50.0, 25.0, 14.0, 170.0, 76.0
 _TITLES: dict[Look | TestName, str] = {
     "noise": "noise", "level": "level", "nudge": "nudge", "shown": "shown", "meter": "at the pin",
     "supply": "supply", "resistance": "leads", "other state": "2nd state", "faster sampling": "fast capture",
 }  # fmt: skip
-_TALLEST_BESIDE_PLOTS = 220  # pixels
+_TALLEST_BESIDE_PLOTS = 172  # pixels
 
 
 class CauseCard(QFrame):
