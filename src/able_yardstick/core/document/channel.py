@@ -18,8 +18,9 @@ from ..units.conversion import affine, affine_gain, convert
 from ..units.electrical import SignalUnit
 from ..units.oxygen import Fuel
 from ..units.quantity import PRESSURE_KINDS
+from ..words.acceptance import DecisionRule
 from ..words.errors import UnitMismatch
-from ..words.record import Finite, Frozen
+from ..words.record import Finite, Frozen, added_later
 from ..words.tolerance import Tolerance
 from .controller import Landing
 from .register_constant import RegisterConstant
@@ -107,6 +108,7 @@ class ContinuousChannel(_Named):
     plant_states: tuple[PlantState, ...] = ()
     stop_plan: StopPlan = Field(default_factory=StopPlan)
     axis: str = ""  # of a device with several, such as X
+    decision: DecisionRule = added_later(DecisionRule())  # by which its checks are judged
 
     @model_validator(mode="after")
     def _path_starts_at_the_transducer(self) -> Self:

@@ -10,7 +10,7 @@ from ..document.channel import ContinuousChannel
 from ..document.nominal import nominal_curve, zero_of
 from ..document.once import once_per_slice
 from ..gather.points import Points, points_of
-from ..gather.reading_doubts import doubts_of, half_digit_of, instrument_of, reference_standard
+from ..gather.reading_doubts import doubts_of, half_digit_of, reference_rows, reference_standard
 from ..job.job import Job
 from ..journal.reading import Amended
 from ..path.signal_path import Path
@@ -200,20 +200,4 @@ def _reference_rows(job: Job, channel: ContinuousChannel, points: Points) -> tup
     known = [_Known(standard, row) for standard, row in found if standard is not None]
     if not known or len(known) < len(found):
         return None
-    return _rows_of_reference(job, channel, max(known, key=lambda one: one.standard).row)
-
-
-def _rows_of_reference(job: Job, channel: ContinuousChannel, row: Amended) -> tuple[Contribution, ...]:
-    reading, instrument = row.reading, instrument_of(job, row)
-    if reading.reference_standard is not None:
-        unit = reading.reference_unit or channel.unit
-        gain = channel.step_in_unit(1.0, unit)
-        return (Contribution.stated("reference, as stated", reading.reference_standard, 1.0, unit, gain),)
-    assert instrument is not None  # its standard uncertainty was known
-    assert instrument.expanded_uncertainty is not None
-    unit = instrument.unit or reading.reference_unit or channel.unit
-    gain = channel.step_in_unit(1.0, unit)
-    rows = [Contribution.stated("reference, certificate", instrument.expanded_uncertainty, 2.0, unit, gain)]
-    if instrument.resolution is not None:
-        rows.append(Contribution.limit("reference, display", instrument.resolution / 2, unit, gain))
-    return tuple(rows)
+    return reference_rows(job, channel, max(known, key=lambda one: one.standard).row)

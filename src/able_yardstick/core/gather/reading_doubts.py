@@ -12,6 +12,7 @@ from ..journal.reading import Amended, Raw
 from ..path.node import Met
 from ..path.pin import pin_per_raw
 from ..regression.doubt import Doubts
+from ..uncertainty.coverage import Contribution
 
 Array = NDArray[np.float64]
 _STEP_DIVISOR = float(np.sqrt(12))  # of a whole step: the standard deviation of what lies within it
@@ -32,6 +33,23 @@ def reference_standard(job: Job, channel: ContinuousChannel, row: Amended) -> fl
     else:
         return None
     return found if np.isfinite(found) else None
+
+
+def reference_rows(job: Job, channel: ContinuousChannel, row: Amended) -> tuple[Contribution, ...]:
+    """What is not known of a reading's reference, row by row, where its standard uncertainty is known."""
+    reading, instrument = row.reading, instrument_of(job, row)
+    if reading.reference_standard is not None:
+        unit = reading.reference_unit or channel.unit
+        gain = channel.step_in_unit(1.0, unit)
+        return (Contribution.stated("reference, as stated", reading.reference_standard, 1.0, unit, gain),)
+    assert instrument is not None  # its standard uncertainty was known
+    assert instrument.expanded_uncertainty is not None
+    unit = instrument.unit or reading.reference_unit or channel.unit
+    gain = channel.step_in_unit(1.0, unit)
+    rows = [Contribution.stated("reference, certificate", instrument.expanded_uncertainty, 2.0, unit, gain)]
+    if instrument.resolution is not None:
+        rows.append(Contribution.limit("reference, display", instrument.resolution / 2, unit, gain))
+    return tuple(rows)
 
 
 def half_digit_of(channel: ContinuousChannel, rows: Sequence[Amended]) -> float:

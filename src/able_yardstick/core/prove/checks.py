@@ -12,7 +12,10 @@ from ..job.in_force import kept_packing, packed_curve, shown_of
 from ..job.job import Job
 from ..journal.reading import Amended
 from ..journal.records import PackRecord
+from .check_budget import doubt_of
+from .missed import Missed, PlannedCheck, missed_by
 from .proof import Proof, prove
+from .rule import limit_of
 
 Array = NDArray[np.float64]
 
@@ -69,7 +72,28 @@ def proof_of(job: Job, channel: ContinuousChannel) -> Proof:
     Raises: TooFewReadings without such a check or without a tolerance.
     """
     checks = [check for check in checks_of(job, channel) if not check.stale]
-    return prove([c.reference for c in checks], [c.shown for c in checks], channel.tolerance, channel.span)
+    doubts = [doubt_of(job, channel, check.row) for check in checks]
+    return prove(
+        [c.reference for c in checks], [c.shown for c in checks], channel.tolerance, channel.span, channel.decision,
+        doubts,
+    )  # fmt: skip
+
+
+def missed_of(job: Job, channel: ContinuousChannel) -> tuple[Missed, ...]:
+    """What the checks of the packing in force would miss; none where an uncertainty is not known.
+
+    Raises: TooFewReadings as `proof_of`.
+    """
+    checks = [check for check in checks_of(job, channel) if not check.stale]
+    proof = proof_of(job, channel)
+    planned = [
+        PlannedCheck(
+            result.reference, limit_of(proof.rule, result.allowed, result.doubt), result.doubt.standard,
+            check.row.reading.direction,
+        )
+        for check, result in zip(checks, proof.checks, strict=True) if result.doubt is not None
+    ]  # fmt: skip
+    return missed_by(planned, *channel.range) if len(planned) == len(checks) else ()
 
 
 def was_shown(job: Job, channel: ContinuousChannel) -> bool:

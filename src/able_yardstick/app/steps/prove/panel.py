@@ -6,8 +6,8 @@ from PySide6.QtWidgets import QGridLayout, QWidget
 
 from ....core.document.channel import ContinuousChannel
 from ....core.document.saturation import saturation_words
-from ....core.prove.checks import Check, as_found, checks_of, proof_of
-from ....core.prove.proof import RULE, CheckResult, Proof
+from ....core.prove.checks import Check, as_found, checks_of, missed_of, proof_of
+from ....core.prove.proof import CheckResult, Proof
 from ....core.results.basis import stale_pack
 from ....core.state.progress import Level
 from ....core.words.errors import NotApplicable, YardstickError
@@ -17,13 +17,22 @@ from ...frame.plain_text import PlainLabel
 from ...frame.theme import Theme, font
 from ...frame.widgets import discard
 from ...frame.workbench import Workbench
-from ...panel.fields import TextField, heading, label, rule_line
+from ...panel.bar_table import BarTable
+from ...panel.fields import ChoiceField, TextField, heading, label, rule_line
 from ...panel.import_dialog import RAW, REFERENCE, SHOWN
 from ...panel.lead_box import Act, Headline
 from ...panel.readings_panel import ReadingsPanel, Seen
 from ...panel.record_form import plain
+from ...panel.section import Section
 from ...panel.sentences import tolerance_sentence
 from .lead import lead_of_proof
+from .words import missed_bars, missed_summary, missed_words, outcome_words, rule_words
+
+_RULES = (
+    ("simple", "within the tolerance"),
+    ("guarded", "within the tolerance less U"),
+    ("risk", "a largest risk of accepting wrongly"),
+)
 
 
 class JawsCell(QWidget):
@@ -54,14 +63,21 @@ class ProvePanel(ReadingsPanel):
     def build_above_table(self) -> None:
         self._tolerance = TextField("Fixed error ±", self._put_tolerance)
         self._allowed = label("", "muted", 12)
-        self.body.addWidget(self._tolerance)
-        self.body.addWidget(self._allowed)
+        self.rule = ChoiceField("Judged by", _RULES, self._put_rule)
+        self.risk = TextField("Largest risk", self._put_risk, suffix="%")
+        for widget in (self._tolerance, self._allowed, self.rule, self.risk):
+            self.body.addWidget(widget)
         self._checks = QGridLayout()
         self._checks.setHorizontalSpacing(5)
         self._checks.setVerticalSpacing(1)
         self.body.addLayout(self._checks)
-        self._rule = label(f"Rule: {RULE}.", "muted", 12)
+        self._rule = label("", "muted", 12)
+        self.missed_part = Section(self.bench, "prove/missed", "What these checks would miss", opened=True)
+        self.missed = BarTable("What these checks would miss")
+        self.missed_words = label("", "muted", 12)
+        self.missed_part.add(self.missed_words, self.missed)
         self.body.addWidget(self._rule)
+        self.body.addWidget(self.missed_part)
         self.body.addWidget(rule_line())
         self.body.addWidget(heading("Checks as entered"))
 
@@ -89,6 +105,16 @@ class ProvePanel(ReadingsPanel):
         tolerance = channel.tolerance.with_(constant=parse_number(text))
         self.change(f"{channel.tag}: tolerance", channel.with_(tolerance=tolerance))
 
+    def _put_rule(self, kind: str) -> None:
+        channel = self.channel
+        decision = channel.decision.with_(kind=kind)
+        self.change(f"{channel.tag}: decision rule", channel.with_(decision=decision))
+
+    def _put_risk(self, text: str) -> None:
+        channel = self.channel
+        decision = channel.decision.with_(risk=parse_number(text) / 100)
+        self.change(f"{channel.tag}: largest risk", channel.with_(decision=decision))
+
     # -- showing ----------------------------------------------------------------------------------------------------
 
     def refresh(self) -> None:
@@ -103,8 +129,13 @@ class ProvePanel(ReadingsPanel):
             self._proof, self._refusal = proof_of(self.bench.job, channel), ""
         except YardstickError as error:
             self._proof, self._refusal = None, str(error)
+        self.rule.show_value(channel.decision.kind)
+        self.risk.setVisible(channel.decision.kind == "risk")
+        self.risk.show_values(plain(100 * channel.decision.risk))
         self._show_checks(channel, self._proof)
+        self._rule.setText(rule_words(self._proof, channel) if self._proof is not None else "")
         self._rule.setVisible(self._proof is not None)
+        self._show_missed(channel)
 
     def lead(self) -> Headline | None:
         """The verdict, or what is wanted for one."""
@@ -144,6 +175,17 @@ class ProvePanel(ReadingsPanel):
             words.append("Enter a reference value and what the controller shows, spread over the range.")
         return " ".join(words)
 
+    def _show_missed(self, channel: ContinuousChannel) -> None:
+        """The largest error of each kind that the checks would let through."""
+        self.missed_part.setVisible(self._proof is not None)
+        if self._proof is None:
+            return
+        found = missed_of(self.bench.job, channel)
+        self.missed_words.setText(missed_words(found))
+        self.missed_part.show_summary(missed_summary(found, channel))
+        allowed = max(check.allowed for check in self._proof.checks)
+        self.missed.show_bars(f"largest, {channel.unit}", missed_bars(found, allowed, channel), self.theme)
+
     def _show_checks(self, channel: ContinuousChannel, proof: Proof | None) -> None:
         while self._checks.count():
             item = self._checks.takeAt(0)
@@ -161,7 +203,7 @@ class ProvePanel(ReadingsPanel):
                 (fixed(check.reference, decimals), ""),
                 (fixed(check.shown, decimals), ""),
                 (signed(check.error, decimals), role),
-                (f"{check.share:.0%} {'pass' if check.passed else 'FAIL'}", role),
+                (f"{check.share:.0%} {outcome_words(check)}", role),
             )
             for column, (text, part) in enumerate(texts):
                 self._put(n, column, text, part, 12)

@@ -1,0 +1,79 @@
+"""What a proof says of its checks, of its rule, and of what it would miss."""
+
+from collections.abc import Sequence
+
+from ....core.document.channel import ContinuousChannel
+from ....core.prove.missed import Missed
+from ....core.prove.proof import CheckResult, Proof
+from ....core.words.numerals import significant
+from ...panel.bar_table import Bar
+
+_WEAK = 3.0  # an uncertainty above this part of the tolerance decides little
+_ALL = float("inf")
+
+
+def outcome_words(check: CheckResult) -> str:
+    """Pass or fail, and whether the uncertainty leaves a doubt."""
+    word = "pass" if check.passed else "FAIL"
+    return f"bare {word}" if check.outcome.endswith("in-doubt") else word
+
+
+def rule_words(proof: Proof, channel: ContinuousChannel) -> str:
+    """The rule as every result states it, how sure the weakest check is, and whether the reference is too weak."""
+    said = [f"Rule: {proof.rule.words}."]
+    known = [check for check in proof.checks if check.doubt is not None]
+    if len(known) < len(proof.checks):
+        said.append("The uncertainty of the reference is not stated: nothing is known of how sure this is.")
+    sure = [check.conformance for check in known if check.conformance is not None]
+    if sure:
+        said.append(f"The least sure check is within the tolerance with {min(sure):.1%}.")
+    weak = [check for check in known if check.doubt is not None and check.doubt.expanded > check.allowed / _WEAK]
+    if weak:
+        worst = max(check.doubt.expanded for check in weak if check.doubt is not None)
+        said.append(
+            f"U of ±{significant(worst, 2)} {channel.unit} is more than a third of what is allowed: this reference is "
+            "too weak to decide."
+        )
+    return " ".join(said)
+
+
+def missed_words(found: Sequence[Missed]) -> str:
+    """What the bars mean, or why there are none."""
+    if not found:
+        return "Not known: state the uncertainty of the reference (Shift+F4), and say which one was read."
+    return "An error of that size would still pass every check once in twenty proofs."
+
+
+def missed_summary(found: Sequence[Missed], channel: ContinuousChannel) -> str:
+    """The kind of error of which most would be missed."""
+    worst = max(found, key=lambda one: one.largest, default=None)
+    if worst is None:
+        return "not known"
+    return f"{worst.shape}: {_size(worst.largest)} {channel.unit if worst.largest < _ALL else ''}".strip()
+
+
+def missed_bars(found: Sequence[Missed], allowed: float, channel: ContinuousChannel) -> list[Bar]:
+    """Each kind of error with the largest that passes, the error allowed being half of a bar."""
+    return [
+        Bar(
+            one.shape,
+            _size(one.largest),
+            min(one.largest / (2 * allowed), 1.0) if allowed else 1.0,
+            _next(one, channel),
+        )
+        for one in found
+    ]
+
+
+def _size(largest: float) -> str:
+    return "any" if largest == _ALL else significant(largest, 3)
+
+
+def _next(one: Missed, channel: ContinuousChannel) -> str:
+    """Where it would show most, and the check that shrinks it most."""
+    if one.largest == 0:
+        return ""
+    at = f"largest at {significant(one.at, 4)}" if one.largest < _ALL else "no check sees it"
+    if one.next_stop is None or one.largest_then > 0.98 * one.largest:
+        return at
+    return f"{at}; a check at {significant(one.next_stop, 4)} {channel.unit} brings it to {_size(one.largest_then)}"

@@ -1,0 +1,42 @@
+"""What is not known of a check's error, row by row: the reference, the window, the last digits on both sides.
+
+The uncertainty of the fit is not in it: a check compares what is shown with a reference, whatever curve is behind it.
+"""
+
+import numpy as np
+
+from ..document.channel import ContinuousChannel
+from ..gather.reading_doubts import reference_rows, reference_standard
+from ..job.job import Job
+from ..journal.reading import Amended
+from ..uncertainty.coverage import Contribution, interval_of
+from ..words.numerals import plain_decimals
+from .rule import CheckDoubt
+
+
+def check_rows(job: Job, channel: ContinuousChannel, row: Amended) -> tuple[Contribution, ...]:
+    """The contributions in the channel's unit; none where the reference's own uncertainty is not known."""
+    if reference_standard(job, channel, row) is None:
+        return ()
+    reading = row.reading
+    found = list(reference_rows(job, channel, row))
+    if reading.reference_spread:
+        count = reading.reference_count or 1
+        spread = abs(channel.step_in_unit(reading.reference_spread, reading.reference_unit)) / np.sqrt(count)
+        found.append(Contribution("reference, spread of the window", float(spread), max(count - 1, 1)))
+    if reading.shown is not None:
+        step = 10.0 ** -plain_decimals(reading.shown)
+        digit = channel.step_in_unit(step, reading.shown_unit or reading.reference_unit)
+        found.append(Contribution.limit("display, last digit", abs(digit) / 2, channel.unit))
+    return tuple(row for row in found if np.isfinite(row.standard))
+
+
+def doubt_of(job: Job, channel: ContinuousChannel, row: Amended) -> CheckDoubt | None:
+    """The uncertainty of a check; None where the reference's is not known, or nothing is in doubt."""
+    rows = check_rows(job, channel, row)
+    if not rows:
+        return None
+    interval = interval_of(list(rows))
+    if not interval.combined > 0:
+        return None
+    return CheckDoubt(standard=interval.combined, expanded=interval.expanded, dof=min(interval.dof, 1e6))

@@ -1,0 +1,46 @@
+"""The uncertainty of a check, row by row, by hand; and the rule of a channel applied to its checks."""
+
+import numpy as np
+import pytest
+
+from able_yardstick.core.job.channels import change_channel
+from able_yardstick.core.prove.check_budget import check_rows, doubt_of
+from able_yardstick.core.prove.checks import checks_of, missed_of, proof_of
+from able_yardstick.core.words.acceptance import DecisionRule
+
+
+def test_the_rows_are_reference_and_last_digits(demo_job):
+    channel = demo_job.tagged("PT-201")
+    check = checks_of(demo_job, channel)[0]
+    rows = {row.name: row.standard for row in check_rows(demo_job, channel, check.row)}
+    assert rows["reference, certificate"] == pytest.approx(0.05)  # RP-12: U 0.1 kPa, k = 2
+    assert rows["reference, display"] == pytest.approx(0.005 / np.sqrt(3))
+    assert rows["display, last digit"] == pytest.approx(0.005 / np.sqrt(3))
+    doubt = doubt_of(demo_job, channel, check.row)
+    assert doubt.standard == pytest.approx(np.sqrt(sum(value**2 for value in rows.values())))
+    assert doubt.expanded == pytest.approx(1.96 * doubt.standard, rel=0.01)
+
+
+def test_without_a_stated_reference_nothing_is_known(demo_job):
+    channel = demo_job.tagged("PT-201")
+    job = demo_job.edited(references=())
+    assert all(doubt_of(job, channel, check.row) is None for check in checks_of(job, channel))
+    assert all(check.conformance is None for check in proof_of(job, channel).checks)
+    assert missed_of(job, channel) == ()
+
+
+def test_the_channels_rule_judges_its_checks(demo_job):
+    channel = demo_job.tagged("AT-209")
+    simple = proof_of(demo_job, channel)
+    assert [check.outcome for check in simple.checks] == ["fail-in-doubt", "pass-in-doubt", "fail-in-doubt"]
+    guarded = channel.with_(decision=DecisionRule(kind="guarded"))
+    proof = proof_of(change_channel(demo_job, guarded), guarded)
+    assert [check.passed for check in proof.checks] == [False, False, False]
+    assert proof.rule.kind == "guarded"
+
+
+def test_what_the_demos_checks_would_miss_is_near_their_tolerance_inside_and_more_outside(demo_job):
+    found = {one.shape: one for one in missed_of(demo_job, demo_job.tagged("PT-201"))}
+    assert 0.9 < found["zero shift"].largest < 1.1
+    assert found["outside the checks"].largest > 2
+    assert found["hysteresis"].largest < float("inf")  # checks are taken going up: half of it is seen
