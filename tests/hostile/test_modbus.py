@@ -102,7 +102,7 @@ def rig():
 
 
 def polled(rig, *words):
-    command = ["mbpoll", "-m", "tcp", "-1", "-0", "-p", str(rig.modbus), *words, "127.0.0.1"]
+    command = ["mbpoll", "-m", "tcp", "-1", "-0", "-p", str(rig.modbus), "-o", "10", *words, "127.0.0.1"]
     return subprocess.run(command, capture_output=True, text=True, timeout=20)
 
 

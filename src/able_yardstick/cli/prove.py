@@ -136,8 +136,10 @@ def _finite(value: float) -> float | None:
 
 
 def _print(proof: "Proof", missed: "tuple[Missed, ...]") -> None:
+    from ..core.words.acceptance import sure_words
+
     for check in proof.checks:
-        sure = "" if check.conformance is None else f"  {check.conformance:.1%} within"
+        sure = "" if check.conformance is None else f"  {sure_words(check.conformance)} within"
         word = "pass" if check.passed else "FAIL"
         if check.doubt is not None:
             word = check.outcome.replace("-", " ")

@@ -32,6 +32,14 @@ def test_one_last_digit_more_is_another_table():
     assert not found.is_full
 
 
+def test_a_value_of_a_scan_that_was_not_read_is_of_a_count_between_those_that_were():
+    around = Series.of(np.array([0.0, 1.0]), np.array([819.0, 2457.0]))
+    between = float(TABLE.shown(np.array([1638]), CONVERTER)[0])
+    beyond = float(TABLE.shown(np.array([2458]), CONVERTER)[0])
+    assert agreement_of(TABLE, CONVERTER, around, Series.of(np.array([0.2]), np.array([between]))).is_full
+    assert not agreement_of(TABLE, CONVERTER, around, Series.of(np.array([0.2]), np.array([beyond]))).is_full
+
+
 def test_a_value_belongs_to_a_scan_around_it_and_to_no_later_one():
     quick = Series.of(np.array([0.0, 0.05, 0.10]), np.array([0.0, 819.0, 1638.0]))
     at = np.array([0.12])

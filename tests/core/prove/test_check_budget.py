@@ -4,8 +4,8 @@ import numpy as np
 import pytest
 
 from able_yardstick.core.job.channels import change_channel
-from able_yardstick.core.prove.check_budget import check_rows, doubt_of
-from able_yardstick.core.prove.checks import checks_of, missed_of, proof_of
+from able_yardstick.core.prove.check_budget import check_rows, doubt_of, strong_enough
+from able_yardstick.core.prove.checks import as_found, checks_of, missed_of, proof_of
 from able_yardstick.core.words.acceptance import DecisionRule
 
 
@@ -44,3 +44,18 @@ def test_what_the_demos_checks_would_miss_is_near_their_tolerance_inside_and_mor
     assert 0.9 < found["zero shift"].largest < 1.1
     assert found["outside the checks"].largest > 2
     assert found["hysteresis"].largest < float("inf")  # checks are taken going up: half of it is seen
+
+
+def test_references_strong_enough_measure_it_reach_there_and_are_three_times_better(demo_job):
+    channel = demo_job.tagged("PT-201")
+    names = [one.name for one in strong_enough(demo_job, channel, 200.0, 1.0)]
+    assert [one.id for one in demo_job.references if one.name in names] == ["RP-12"]
+    assert strong_enough(demo_job, channel, 200.0, 0.3) == ()  # U 0.1 kPa and its display: above a third of 0.3
+    assert strong_enough(demo_job, channel, 1e6, 1.0) == ()
+
+
+def test_what_was_found_is_judged_by_the_same_rule(demo_job):
+    channel = demo_job.tagged("PT-201").with_(decision=DecisionRule(kind="guarded"))
+    found = as_found(change_channel(demo_job, channel), channel)
+    assert found.rule.kind == "guarded"
+    assert all(check.doubt is not None for check in found.checks)

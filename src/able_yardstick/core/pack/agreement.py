@@ -35,8 +35,9 @@ class Agreement(NamedTuple):
 def agreement_of(table: TableImage, converter: Converter, counts: Series, shown: Series) -> Agreement | None:
     """Compare the values a controller showed with what a table makes of the counts around each; None without a pair.
 
-    The scan that a value belongs to is not sent with it, so it may be any of those around: of a moving signal it equals
-    one of them or the table is another.
+    The scan that a value belongs to is not sent with it, so it may be any of those around, or one between two of them
+    that was not read: it is what the table makes of one of their counts, or of a count that lies between them, or the
+    table is another.
     """
     counts, shown = counts.good, shown.good
     if not len(counts) or not len(shown):
@@ -48,10 +49,20 @@ def agreement_of(table: TableImage, converter: Converter, counts: Series, shown:
     if not some.any():
         return None
     values = shown.values[some]
-    nearest = _nearest(made, first[some], end[some], values)
+    first, end = first[some], end[some]
+    nearest = _nearest(made, first, end, values)
     off = np.flatnonzero(nearest != values)
+    bounds = [counts.values[max(first[at] - 1, 0) : end[at] + 1] for at in off]
+    between = [_is_between(table, converter, around, values[at]) for around, at in zip(bounds, off, strict=True)]
+    off = off[~np.array(between, dtype=bool)]
     last = (float(values[off[-1]]), float(nearest[off[-1]])) if len(off) else (0.0, 0.0)
     return Agreement(len(values), len(values) - len(off), float(values.min()), float(values.max()), *last)
+
+
+def _is_between(table: TableImage, converter: Converter, around: NDArray[np.float64], value: float) -> bool:
+    """Whether the value is made of a count that the signal passed between the counts around it, (n,)."""
+    passed = np.arange(round(around.min()), round(around.max()) + 1, dtype=np.int64)
+    return bool(np.any(table.shown(passed, converter) == value))
 
 
 def _nearest(

@@ -6,12 +6,17 @@ The uncertainty of the fit is not in it: a check compares what is shown with a r
 import numpy as np
 
 from ..document.channel import ContinuousChannel
+from ..document.reference import Reference
 from ..gather.reading_doubts import reference_rows, reference_standard
 from ..job.job import Job
 from ..journal.reading import Amended
 from ..uncertainty.coverage import Contribution, interval_of
+from ..words.errors import UnitMismatch
 from ..words.numerals import plain_decimals
 from .rule import CheckDoubt
+
+WEAK = 3.0  # an expanded uncertainty above the tolerance over this decides little
+_K = 2.0  # of a certificate
 
 
 def check_rows(job: Job, channel: ContinuousChannel, row: Amended) -> tuple[Contribution, ...]:
@@ -40,3 +45,33 @@ def doubt_of(job: Job, channel: ContinuousChannel, row: Amended) -> CheckDoubt |
     if not interval.combined > 0:
         return None
     return CheckDoubt(standard=interval.combined, expanded=interval.expanded, dof=min(interval.dof, 1e6))
+
+
+def strong_enough(job: Job, channel: ContinuousChannel, value: float, allowed: float) -> tuple[Reference, ...]:
+    """The job's references that could decide whether an error at a value is within `allowed`, both in its unit.
+
+    They measure the quantity, reach the value, and have an expanded uncertainty of at most a third of `allowed`.
+    """
+    known = (one for one in job.references if _doubt(channel, one) * WEAK <= allowed)
+    return tuple(one for one in known if one.stands_for is None and _reaches(channel, one, value))
+
+
+def _doubt(channel: ContinuousChannel, instrument: Reference) -> float:
+    """An instrument's expanded uncertainty in the channel's unit; infinite where none is stated."""
+    standard = instrument.standard_uncertainty
+    if standard is None:
+        return float("inf")
+    found = channel.step_in_unit(_K * standard, instrument.unit)
+    return found if np.isfinite(found) else float("inf")
+
+
+def _reaches(channel: ContinuousChannel, instrument: Reference, value: float) -> bool:
+    """Whether an instrument's range takes in a value of the channel; one without a range is not held to it."""
+    try:
+        low, high = (
+            beyond if bound is None else channel.in_unit(bound, instrument.unit)[0]
+            for bound, beyond in ((instrument.range_low, -np.inf), (instrument.range_high, np.inf))
+        )
+    except UnitMismatch:
+        return False
+    return bool(low <= value <= high)

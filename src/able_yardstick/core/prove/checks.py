@@ -103,9 +103,11 @@ def was_shown(job: Job, channel: ContinuousChannel) -> bool:
 
 def as_found(job: Job, channel: ContinuousChannel) -> Proof | None:
     """What the controller showed while readings were gathered, judged by the same rule; None if it was not seen."""
-    rows = [row.reading for row in job.amended(channel.id, "gather") if row.is_used and row.reading.shown is not None]
+    kept = [row for row in job.amended(channel.id, "gather") if row.is_used and row.reading.shown is not None]
+    rows = [row.reading for row in kept]
     if not rows or not channel.tolerance.is_stated:
         return None
     reference = [channel.in_unit(row.reference, row.reference_unit)[0] for row in rows]
     shown = [channel.in_unit(float(row.shown or 0.0), row.shown_unit or row.reference_unit)[0] for row in rows]
-    return prove(reference, shown, channel.tolerance, channel.span)
+    doubts = [doubt_of(job, channel, row) for row in kept]
+    return prove(reference, shown, channel.tolerance, channel.span, channel.decision, doubts)

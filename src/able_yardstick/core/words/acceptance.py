@@ -6,6 +6,8 @@ from pydantic import Field
 
 from .record import Finite, Frozen
 
+_NEARLY = 0.999  # what is nearer to sure than this rests on the shape of the tails
+
 RuleKind = Literal["simple", "guarded", "risk"]
 
 
@@ -26,3 +28,10 @@ class DecisionRule(Frozen):
             "guarded": "pass when the error is within the tolerance less its expanded uncertainty U",
             "risk": f"pass when the true error is outside the tolerance with a probability of {self.risk:.3g} at most",
         }[self.kind]
+
+
+def sure_words(probability: float) -> str:
+    """A probability in percent, one that is nearly sure as such."""
+    if probability > _NEARLY:
+        return f"more than {_NEARLY:.1%}"
+    return f"less than {1 - _NEARLY:.1%}" if probability < 1 - _NEARLY else f"{probability:.1%}"

@@ -31,7 +31,7 @@ from .words import missed_bars, missed_summary, missed_words, outcome_words, rul
 _RULES = (
     ("simple", "within the tolerance"),
     ("guarded", "within the tolerance less U"),
-    ("risk", "a largest risk of accepting wrongly"),
+    ("risk", "by the risk of accepting wrongly"),
 )
 
 
@@ -133,7 +133,7 @@ class ProvePanel(ReadingsPanel):
         self.risk.setVisible(channel.decision.kind == "risk")
         self.risk.show_values(plain(100 * channel.decision.risk))
         self._show_checks(channel, self._proof)
-        self._rule.setText(rule_words(self._proof, channel) if self._proof is not None else "")
+        self._rule.setText(rule_words(self.bench.job, channel, self._proof) if self._proof is not None else "")
         self._rule.setVisible(self._proof is not None)
         self._show_missed(channel)
 

@@ -3,12 +3,14 @@
 from collections.abc import Sequence
 
 from ....core.document.channel import ContinuousChannel
+from ....core.job.job import Job
+from ....core.prove.check_budget import WEAK, strong_enough
 from ....core.prove.missed import Missed
 from ....core.prove.proof import CheckResult, Proof
+from ....core.words.acceptance import sure_words
 from ....core.words.numerals import significant
 from ...panel.bar_table import Bar
 
-_WEAK = 3.0  # an uncertainty above this part of the tolerance decides little
 _ALL = float("inf")
 
 
@@ -18,7 +20,7 @@ def outcome_words(check: CheckResult) -> str:
     return f"bare {word}" if check.outcome.endswith("in-doubt") else word
 
 
-def rule_words(proof: Proof, channel: ContinuousChannel) -> str:
+def rule_words(job: Job, channel: ContinuousChannel, proof: Proof) -> str:
     """The rule as every result states it, how sure the weakest check is, and whether the reference is too weak."""
     said = [f"Rule: {proof.rule.words}."]
     known = [check for check in proof.checks if check.doubt is not None]
@@ -26,15 +28,24 @@ def rule_words(proof: Proof, channel: ContinuousChannel) -> str:
         said.append("The uncertainty of the reference is not stated: nothing is known of how sure this is.")
     sure = [check.conformance for check in known if check.conformance is not None]
     if sure:
-        said.append(f"The least sure check is within the tolerance with {min(sure):.1%}.")
-    weak = [check for check in known if check.doubt is not None and check.doubt.expanded > check.allowed / _WEAK]
-    if weak:
-        worst = max(check.doubt.expanded for check in weak if check.doubt is not None)
-        said.append(
-            f"U of ±{significant(worst, 2)} {channel.unit} is more than a third of what is allowed: this reference is "
-            "too weak to decide."
-        )
-    return " ".join(said)
+        said.append(f"The least sure check is within the tolerance with a probability of {sure_words(min(sure))}.")
+    said.append(_weakness(job, channel, known))
+    return " ".join(said).strip()
+
+
+def _weakness(job: Job, channel: ContinuousChannel, checks: Sequence[CheckResult]) -> str:
+    """That the reference is too weak to decide, where it is, and which one of the list would do."""
+    weak = [(check, check.doubt.expanded) for check in checks if check.doubt is not None]
+    weak = [(check, expanded) for check, expanded in weak if expanded > check.allowed / WEAK]
+    if not weak:
+        return ""
+    check, worst = max(weak, key=lambda one: one[1] / max(one[0].allowed, 1e-300))
+    others = [one.name for one in strong_enough(job, channel, check.reference, check.allowed)]
+    advice = f"{' or '.join(others)} would do." if others else "None on the list of references would do."
+    return (
+        f"U of ±{significant(worst, 2)} {channel.unit} is more than a third of what is allowed: this reference is too "
+        f"weak to decide. {advice}"
+    )
 
 
 def missed_words(found: Sequence[Missed]) -> str:
