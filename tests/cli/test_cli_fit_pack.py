@@ -6,6 +6,7 @@ import re
 import numpy as np
 import pytest
 from calling import run
+from openpyxl import Workbook
 from scipy.optimize import curve_fit, least_squares
 
 from able_yardstick.core.curves import Table
@@ -258,3 +259,17 @@ def test_integers_with_an_implied_decimal(curve):
     found = told("pack", curve, "--form", "integers", "--implied-decimals", 1, "--round", "truncate")
     assert found["numbers"]["implied_decimals"] == 1
     assert found["numbers"]["rounding"] == "truncate"
+
+
+def test_a_workbook_says_which_sheet_is_read_and_takes_another_by_name(tmp_path):
+    book = Workbook()
+    for sheet, gain in ((book.active, 2.0), (book.create_sheet("June"), 3.0)):
+        for x in range(4):
+            sheet.append([x, gain * x])
+    book.save(tmp_path / "two.xlsx")
+    status, out, error = run("fit", tmp_path / "two.xlsx", "--model", "line", "--json")
+    assert (status, "two.xlsx#June" in error) == (0, True)
+    assert json.loads(out)["coefficients"] == pytest.approx([0.0, 2.0], abs=1e-9)
+    status, out, error = run("fit", tmp_path / "two.xlsx#June", "--model", "line", "--json")
+    assert (status, error) == (0, "")
+    assert json.loads(out)["coefficients"] == pytest.approx([0.0, 3.0], abs=1e-9)

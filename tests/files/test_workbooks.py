@@ -9,7 +9,7 @@ from openpyxl import Workbook, load_workbook
 from able_yardstick.core.forms.base import Cells
 from able_yardstick.core.words.errors import BadTable
 from able_yardstick.files.tables import parse_grid, read_text, strict_columns
-from able_yardstick.files.workbooks import put_cells, sheet_text, sheets_of
+from able_yardstick.files.workbooks import book_and_sheet, put_cells, sheet_text, sheets_of
 
 
 @pytest.fixture
@@ -30,6 +30,16 @@ def book(tmp_path):
     path = tmp_path / "book.xlsx"
     made.save(path)
     return path
+
+
+def test_a_sheet_is_named_behind_the_path_unless_a_file_has_that_very_name(book):
+    named = book.with_name("book.xlsx#Other")
+    assert read_text(named).startswith("held\theld")
+    with pytest.raises(BadTable, match=r"a sheet “None”. Its sheets are Notes, Readings, Other"):
+        read_text(book.with_name("book.xlsx#None"))
+    named.write_text("1,2\n")
+    assert book_and_sheet(named) == (named, "")
+    assert read_text(named) == "1,2\n"
 
 
 def test_the_first_sheet_with_cells_is_read_as_its_pasted_cells(book):

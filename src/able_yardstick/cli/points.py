@@ -7,6 +7,8 @@ from itertools import islice
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+import typer
+
 if TYPE_CHECKING:
     from ..core.curves import AnyCurve
 
@@ -37,6 +39,7 @@ def two_columns(path: Path, first: str | None, second: str | None) -> tuple[list
     from ..files.tables import parse_grid, read_text, strict_columns
 
     try:
+        _say_sheet(path)
         grid = parse_grid(read_text(path))
         if grid.width < 2:
             raise BadTable(f"Expected two columns, found {grid.width} (line {grid.rows[0].line if grid.rows else 1}).")
@@ -45,6 +48,16 @@ def two_columns(path: Path, first: str | None, second: str | None) -> tuple[list
     except BadTable as error:
         text = str(error)
         raise BadTable(text if text.startswith(str(path)) else f"{path}: {text}") from error
+
+
+def _say_sheet(path: Path) -> None:
+    """Which sheet is read, where a workbook has several and none was named."""
+    from ..files.workbooks import is_workbook, sheets_of
+
+    names = sheets_of(path) if is_workbook(path) else ()
+    if len(names) > 1:
+        others = ", ".join(f"{path.name}#{name}" for name in names[1:])
+        typer.echo(f"{path}: sheet “{names[0]}” is read. The others by name: {others}.", err=True)
 
 
 def checked(record: Any, **fields: Any) -> Any:

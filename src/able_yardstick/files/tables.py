@@ -16,7 +16,7 @@ from ..core.words.errors import BadTable, YardstickError
 from ..core.words.numerals import parse_number
 from ..loading import without_garbage
 from .headings import Heading, split_heading
-from .workbooks import is_workbook, sheet_text
+from .workbooks import book_and_sheet, is_workbook, sheet_text
 
 DecimalMark = Literal[".", ","]
 SEPARATORS: dict[str, str] = {"\t": "tab", ";": "semicolon", "|": "bar", ",": "comma", " ": "blanks"}
@@ -94,9 +94,11 @@ class Columns(NamedTuple):
 def read_text(path: Path, sheet: str = "") -> str:
     """A file's text: UTF-8 with or without mark, else the western code page spreadsheets write.
 
-    Of a workbook a sheet's cells, the first with any unless one is named. Raises: BadTable if it cannot be read, is too
-    large, or is no text.
+    Of a workbook a sheet's cells, the first with any unless one is named, also behind the path (`readings.xlsx#June`).
+    Raises: BadTable if it cannot be read, is too large, or is no text.
     """
+    path, named = book_and_sheet(path)
+    sheet = sheet or named
     if is_workbook(path):
         return sheet_text(path, sheet)
     try:

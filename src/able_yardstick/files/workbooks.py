@@ -27,6 +27,13 @@ def is_workbook(path: Path) -> bool:
     return path.suffix.lower() == ENDING
 
 
+def book_and_sheet(path: Path) -> tuple[Path, str]:
+    """A workbook and the sheet named behind it, as in `readings.xlsx#June`; a file of that very name is itself."""
+    name, mark, sheet = path.name.rpartition("#")
+    book = path.with_name(name) if mark and name else path
+    return (book, sheet) if book is not path and is_workbook(book) and not path.exists() else (path, "")
+
+
 def sheets_of(path: Path) -> tuple[str, ...]:
     """The names of the sheets that have cells. Raises: BadTable."""
     with _opened(path) as book:
