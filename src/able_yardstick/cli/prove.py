@@ -37,7 +37,7 @@ def prove(
     from ..core.words.acceptance import DecisionRule
     from ..core.words.tolerance import Tolerance
 
-    reference, shown, expanded, directions = _columns(checks, u)
+    reference, shown, expanded, directions = check_columns(checks, u)
     decision = DecisionRule(kind=rule.value, risk=risk)
     doubts = [_doubt(one) for one in expanded]
     if rule is not AcceptanceRule.SIMPLE and None in doubts:
@@ -54,7 +54,7 @@ def prove(
     raise typer.Exit(0 if proof.passed else 1)
 
 
-def _columns(path: Path, u: float | None) -> tuple[list[float], list[float], list[float | None], list[str]]:
+def check_columns(path: Path, u: float | None) -> tuple[list[float], list[float], list[float | None], list[str]]:
     """References, what was shown, expanded uncertainties and directions, a row each. Raises: BadTable."""
     from ..files.tables import parse_grid, read_text, strict_columns
 

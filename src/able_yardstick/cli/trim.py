@@ -1,0 +1,158 @@
+"""Trim without a window: mismatches from a file, taken off in the controller's own form."""
+
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated, Any, NamedTuple
+
+import typer
+
+from .output import AsJson, print_json
+from .pack import Form
+from .points import checked, curve_from, signal_unit_of
+from .prove import check_columns
+
+if TYPE_CHECKING:
+    from ..core.forms.any_form import AnyForm
+    from ..core.pack.inputs import PackInputs
+    from ..core.prove.trim import Trim
+
+_WIRING_V = 0.02  # what a return lead that others share may well put on a signal
+
+
+class InForce(NamedTuple):
+    """The numbers in force, what new ones are made from, and the units of both."""
+
+    form: "AnyForm"
+    inputs: "PackInputs"
+    signal_unit: str
+    unit: str
+
+
+def trim(
+    checks: Annotated[Path, typer.Argument(help="Mismatches: CSV with the columns reference and shown; u.")],
+    source: Annotated[Path, typer.Argument(help="The curve in force, as for pack; or a job, then with a tag.")],
+    tag: Annotated[str | None, typer.Argument(help="Channel of the job, whose kept numbers are trimmed.")] = None,
+    form: Annotated[Form | None, typer.Option(help="The controller's numeric form; of a job, the one kept.")] = None,
+    decimals: Annotated[int | None, typer.Option(help="Decimals of the numbers; else all.", min=0, max=15)] = None,
+    u: Annotated[float | None, typer.Option("--u", help="Expanded uncertainty of every check, k = 2.", min=0)] = None,
+    offset_only: Annotated[bool, typer.Option("--offset-only", help="Leave the gain alone.")] = False,
+    limit: Annotated[str | None, typer.Option(help="What the wiring may put on the signal, such as 50mV.")] = None,
+    bits: Annotated[int, typer.Option(help="Bits of the converter over the curve.", min=1, max=24)] = 12,
+    as_json: AsJson = False,
+) -> None:
+    """The best new numbers in the controller's form and digits, and what they leave at each mismatch.
+
+    A gain is changed only where the mismatches tell it from chance; for that their uncertainty, or three of them, is
+    needed.
+    """
+    from ..core.prove.trim import mismatch_of, trimmed
+
+    reference, shown, expanded, _ = check_columns(checks, u)
+    in_force = _of_curve(source, form, decimals, bits) if tag is None else _of_job(source, tag, form, decimals)
+    known = [one / 2 for one in expanded if one]
+    standards = known if len(known) == len(reference) else None
+    mismatch = mismatch_of(reference, shown, standards, offset_only)
+    found = trimmed(in_force.inputs, in_force.form, reference, shown, mismatch)
+    advice = [*_told(found, len(reference), offset_only), *_too_much(found, in_force, limit)]
+    if as_json:
+        print_json(_data(found, in_force, advice))
+    else:
+        _print(found, in_force, reference, shown, advice)
+
+
+def _of_curve(source: Path, form: Form | None, decimals: int | None, bits: int) -> InForce:
+    """A curve packed as the controller has it."""
+    from ..core.forms.spec import PackSpec
+    from ..core.pack.inputs import PackInputs
+    from ..core.pack.packed import packed
+    from ..core.path.converter import Converter
+
+    curve = curve_from(source)
+    low, high = curve.domain
+    converter = checked(Converter, bits=bits, low=low, high=high)
+    name = "slope" if form is None else form.value
+    step = None if decimals is None or name not in ("knots", "ratio") else 10.0**-decimals
+    spec = checked(PackSpec, form=name, decimals=decimals, value_step=step)
+    ends = sorted(float(curve.value(end)) for end in (low, high))
+    inputs = PackInputs(curve=curve, unit="value", converter=converter, spec=spec, range=(ends[0], ends[1]))
+    return InForce(packed(inputs).form, inputs, signal_unit_of(source) or "V", "value")
+
+
+def _of_job(source: Path, tag: str, form: Form | None, decimals: int | None) -> InForce:
+    """The numbers kept for a channel. Raises: NotApplicable without any, or for another form or unit."""
+    from ..core.pack.inputs import pack_inputs
+    from ..core.words.errors import NotApplicable
+    from ..files.jobfile import read_job
+
+    job = read_job(source)
+    channel = job.continuous(job.tagged(tag).id)
+    record = job.pack_of(channel.id)
+    if record is None:
+        raise NotApplicable(f"No numbers are kept for {tag}, so there is nothing to trim. Pack and keep them first.")
+    if form is not None and form.value != record.spec.form:
+        raise NotApplicable(f"{tag} is packed as {record.spec.form}: expected that form or none, found {form.value}.")
+    if record.unit != channel.unit:
+        raise NotApplicable(f"{tag} was packed in {record.unit} and is worked in {channel.unit}. Pack it again first.")
+    more = {} if decimals is None else {"decimals": decimals}
+    inputs = pack_inputs(job, channel, record.spec.with_(given=(), **more))
+    return InForce(record.form, inputs, channel.path.pin_unit, channel.unit)
+
+
+def _told(found: "Trim", count: int, offset_only: bool) -> list[str]:
+    """What the mismatches could tell, and what not."""
+    certainty = found.mismatch.certainty
+    if offset_only:
+        return ["Only the offset is changed, as asked."]
+    if certainty is None and count == 1:
+        return ["One mismatch tells an offset; whether the gain is off too it cannot. Check near the other end."]
+    if certainty is None:
+        return ["These mismatches cannot tell a gain from chance: state --u, or check at a third value apart."]
+    if certainty < 1:
+        return ["The errors do not tell a gain from chance: only what they share is taken off."]
+    return ["The errors change with the value, more than by chance: offset and gain are both changed."]
+
+
+def _too_much(found: "Trim", in_force: InForce, limit: str | None) -> list[str]:
+    """That no wiring explains so much, where that is so."""
+    from ..core.words.numerals import significant
+    from .quantities import in_unit
+
+    if limit is not None:
+        most = in_unit(limit, "--limit", in_force.signal_unit)
+    elif in_force.signal_unit == "V":
+        most = _WIRING_V
+    else:
+        return []
+    largest = max((abs(one) for one in found.in_signal if one is not None), default=0.0)
+    if largest <= most:
+        return []
+    return [
+        f"The signal would have to be off by {significant(largest, 3)} {in_force.signal_unit}, more than "
+        f"{significant(most, 3)}: look at the return lead, and compare with a meter at the terminal before trimming."
+    ]
+
+
+def _data(found: "Trim", in_force: InForce, advice: list[str]) -> dict[str, Any]:
+    from ..files.exports import as_plain
+
+    mismatch, certainty = found.mismatch, found.mismatch.certainty
+    return {
+        **as_plain(found.packed.form, found.packed.cost, in_force.signal_unit, in_force.unit),
+        "offset": mismatch.offset, "about": mismatch.about, "gain": mismatch.gain,
+        "certainty": None if certainty in (None, float("inf")) else certainty,
+        "in_signal": list(found.in_signal), "left": list(found.left), "advice": advice,
+    }  # fmt: skip
+
+
+def _print(found: "Trim", in_force: InForce, reference: list[float], shown: list[float], advice: list[str]) -> None:
+    from ..files.exports import as_text
+
+    rows = zip(reference, shown, found.left, found.in_signal, strict=True)
+    lines = [
+        f"{true:>12g} {one:>12g} {one - true:>+12.4g} {rest:>+12.4g} "
+        f"{'' if signal is None else f'{signal:+.4g} {in_force.signal_unit}':>14}"
+        for true, one, rest, signal in rows
+    ]
+    heads = ("reference", "shown", "error", "left")
+    remark = "\n".join([" ".join(f"{head:>12}" for head in heads) + f" {'in the signal':>14}", *lines, *advice])
+    form = found.packed.form
+    print(as_text(form.title, form.cells(in_force.signal_unit, in_force.unit), remark), end="")
