@@ -64,3 +64,10 @@ def test_it_reads_well_without_json(checks):
     _, out, _ = run("prove", checks, "--tolerance", "1", "--rule", "guarded")
     assert "pass in doubt, not accepted" in out
     assert "would miss, zero shift: up to" in out
+
+
+def test_weak_checks_are_named(tmp_path):
+    path = tmp_path / "one.csv"
+    path.write_text("reference,shown\n5,5.1\n", encoding="utf-8")
+    assert judged(path, "--tolerance", "1", "--range", "0,250")[1]["weak"] == ["Checks near zero prove no span."]
+    assert "Checks near zero prove no span." in run("prove", path, "--tolerance", "1", "--range", "0,250")[1]

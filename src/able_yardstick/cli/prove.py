@@ -2,7 +2,7 @@
 
 from enum import StrEnum
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated, Any, get_args
+from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
@@ -10,6 +10,7 @@ from .output import AsJson, print_json
 from .points import two_columns
 
 if TYPE_CHECKING:
+    from ..core.journal.reading import Direction
     from ..core.prove.missed import Missed
     from ..core.prove.proof import Proof
     from ..core.prove.rule import CheckDoubt
@@ -34,6 +35,7 @@ def prove(
 ) -> None:
     """Judge what a controller shows against the reference. Exit status 1 if a check fails."""
     from ..core.prove.proof import prove as judge
+    from ..core.prove.weak import weaknesses
     from ..core.words.acceptance import DecisionRule
     from ..core.words.tolerance import Tolerance
 
@@ -47,14 +49,18 @@ def prove(
     low, high = _range(over, reference)
     proof = judge(reference, shown, Tolerance(constant=tolerance), high - low, decision, doubts)
     missed = _missed(proof, directions, low, high)
+    weak = weaknesses(reference, directions, (), low, high)
     if as_json:
-        print_json(_data(proof, missed))
+        print_json({**_data(proof, missed), "weak": list(weak)})
     else:
         _print(proof, missed)
+        print("".join(f"{words}\n" for words in weak), end="")
     raise typer.Exit(0 if proof.passed else 1)
 
 
-def check_columns(path: Path, u: float | None) -> tuple[list[float], list[float], list[float | None], list[str]]:
+def check_columns(
+    path: Path, u: float | None
+) -> "tuple[list[float], list[float], list[float | None], list[Direction]]":
     """References, what was shown, expanded uncertainties and directions, a row each. Raises: BadTable."""
     from ..files.tables import parse_grid, read_text, strict_columns
 
@@ -65,10 +71,11 @@ def check_columns(path: Path, u: float | None) -> tuple[list[float], list[float]
     expanded: list[float | None] = [u] * len(reference)
     if "u" in names and u is None:
         expanded = list(strict_columns(path, grid, [names.index("u")])[1][0])
-    ways = ["not stated"] * len(reference)
+    written = ["not stated"] * len(reference)
     if "direction" in names:
-        ways = [row.cells[names.index("direction")].strip().casefold() for row in grid.rows]
-    return reference, shown, expanded, [way if way in ("up", "down") else "not stated" for way in ways]
+        written = [row.cells[names.index("direction")].strip().casefold() for row in grid.rows]
+    known: dict[str, Direction] = {"up": "up", "down": "down"}
+    return reference, shown, expanded, [known.get(way, "not stated") for way in written]
 
 
 def _doubt(expanded: float | None) -> "CheckDoubt | None":
@@ -94,19 +101,17 @@ def _range(text: str | None, reference: list[float]) -> tuple[float, float]:
     return low, high
 
 
-def _missed(proof: "Proof", directions: list[str], low: float, high: float) -> "tuple[Missed, ...]":
+def _missed(proof: "Proof", directions: "list[Direction]", low: float, high: float) -> "tuple[Missed, ...]":
     """What these checks would let through; nothing where one's uncertainty is not known."""
-    from ..core.journal.reading import Direction
     from ..core.prove.missed import PlannedCheck, missed_by
     from ..core.prove.rule import limit_of
 
     if low == high or any(check.doubt is None for check in proof.checks):
         return ()
-    ways: dict[str, Direction] = {way: way for way in get_args(Direction)}
     planned = [
         PlannedCheck(
             check.reference, limit_of(proof.rule, check.allowed, check.doubt),
-            check.doubt.standard if check.doubt is not None else 0.0, ways[way],
+            check.doubt.standard if check.doubt is not None else 0.0, way,
         )
         for check, way in zip(proof.checks, directions, strict=True)
     ]  # fmt: skip

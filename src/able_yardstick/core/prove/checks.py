@@ -16,6 +16,7 @@ from .check_budget import doubt_of
 from .missed import Missed, PlannedCheck, missed_by
 from .proof import Proof, prove
 from .rule import limit_of
+from .weak import weaknesses
 
 Array = NDArray[np.float64]
 
@@ -94,6 +95,16 @@ def missed_of(job: Job, channel: ContinuousChannel) -> tuple[Missed, ...]:
         for check, result in zip(checks, proof.checks, strict=True) if result.doubt is not None
     ]  # fmt: skip
     return missed_by(planned, *channel.range) if len(planned) == len(checks) else ()
+
+
+def weaknesses_of(job: Job, channel: ContinuousChannel) -> tuple[str, ...]:
+    """Why the checks of the packing in force are worth little; none where nothing speaks against them."""
+    checks = [check for check in checks_of(job, channel) if not check.stale]
+    rows = (row.reading for row in job.amended(channel.id, "gather") if row.is_used)
+    stops = {(row.reference, row.reference_unit) for row in rows}
+    gathered = [channel.in_unit(value, unit)[0] for value, unit in stops]
+    ways = [check.row.reading.direction for check in checks]
+    return weaknesses([check.reference for check in checks], ways, gathered, *channel.range)
 
 
 def was_shown(job: Job, channel: ContinuousChannel) -> bool:

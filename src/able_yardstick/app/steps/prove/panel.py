@@ -6,7 +6,7 @@ from PySide6.QtWidgets import QGridLayout, QWidget
 
 from ....core.document.channel import ContinuousChannel
 from ....core.document.saturation import saturation_words
-from ....core.prove.checks import Check, as_found, checks_of, missed_of, proof_of
+from ....core.prove.checks import Check, as_found, checks_of, missed_of, proof_of, weaknesses_of
 from ....core.prove.proof import CheckResult, Proof
 from ....core.results.basis import stale_pack
 from ....core.state.progress import Level
@@ -181,7 +181,7 @@ class ProvePanel(ReadingsPanel):
         if self._proof is None:
             return
         found = missed_of(self.bench.job, channel)
-        self.missed_words.setText(missed_words(found))
+        self.missed_words.setText(missed_words(found, weaknesses_of(self.bench.job, channel)))
         self.missed_part.show_summary(missed_summary(found, channel))
         allowed = max(check.allowed for check in self._proof.checks)
         self.missed.show_bars(f"largest, {channel.unit}", missed_bars(found, allowed, channel), self.theme)

@@ -48,11 +48,12 @@ def _weakness(job: Job, channel: ContinuousChannel, checks: Sequence[CheckResult
     )
 
 
-def missed_words(found: Sequence[Missed]) -> str:
-    """What the bars mean, or why there are none."""
+def missed_words(found: Sequence[Missed], weak: Sequence[str]) -> str:
+    """What speaks against the checks, and what the bars mean, or why there are none."""
+    means = "An error of that size would still pass every check once in twenty proofs."
     if not found:
-        return "Not known: state the uncertainty of the reference (Shift+F4), and say which one was read."
-    return "An error of that size would still pass every check once in twenty proofs."
+        means = "Not known: state the uncertainty of the reference (Shift+F4), and say which one was read."
+    return " ".join([*weak, means])
 
 
 def missed_summary(found: Sequence[Missed], channel: ContinuousChannel) -> str:
