@@ -111,7 +111,7 @@ def _note_height(note: str, width: int) -> float:
     """A note may need two lines."""
     if not note:
         return 0.0
-    room = QRectF(0, 0, max(width - 14, 80), 1000)
+    room = QRectF(0, 0, max(width - 10, 80), 1000)
     lines = QFontMetricsF(font(12)).boundingRect(room, int(Qt.TextFlag.TextWordWrap), note)
     return max(lines.height(), _NOTE) + 2
 

@@ -50,7 +50,7 @@ def _weakness(job: Job, channel: ContinuousChannel, checks: Sequence[CheckResult
 
 def missed_words(found: Sequence[Missed], weak: Sequence[str]) -> str:
     """What speaks against the checks, and what the bars mean, or why there are none."""
-    means = "An error of that size would still pass every check once in twenty proofs."
+    means = "An error as large as told here would still pass every check once in twenty proofs."
     if not found:
         means = "Not known: state the uncertainty of the reference (Shift+F4), and say which one was read."
     return " ".join([*weak, means])
