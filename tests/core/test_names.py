@@ -1,7 +1,7 @@
 """One name means one thing: no two public classes or types of the whole tree are called the same."""
 
 import ast
-from collections import defaultdict
+from collections import Counter, defaultdict
 from pathlib import Path
 
 import able_yardstick
@@ -31,3 +31,9 @@ def test_no_public_name_means_two_things():
             if not name.startswith("_"):
                 where[name].append(str(path.relative_to(ROOT)))
     assert {name: places for name, places in where.items() if len(places) > 1 and name not in SHARED} == {}
+
+
+def test_no_two_test_files_have_one_name():
+    """They are imported by their bare names: the second is an error wherever one worker gets both."""
+    names = Counter(path.name for path in Path(__file__).parents[1].rglob("*.py") if path.name != "conftest.py")
+    assert [name for name, count in names.items() if count > 1] == []
