@@ -72,3 +72,14 @@ def test_the_kept_numbers_of_a_job_are_trimmed_in_their_own_form(tmp_path):
     status, _, error = run("trim", file, job, "TT-203")
     assert status == 2
     assert "nothing to trim" in error
+
+
+def test_counts_of_a_file_stand_for_themselves(tmp_path):
+    path = tmp_path / "counts.csv"
+    path.write_text("counts,value\n400,10\n3600,90\n")
+    found = told(checks(tmp_path, (50, 51)), path, "--full-count", 4000)
+    assert found["numbers"]["slope"] * 1000 + found["numbers"]["offset"] == pytest.approx(24)
+    assert found["in_signal"] == pytest.approx([40])
+    status, _, error = run("trim", checks(tmp_path, (50, 51)), path, "--bits", 10)
+    assert status == 2
+    assert "converter ends at 1023" in error

@@ -112,33 +112,46 @@ def pack(
     from ..core.forms.spec import PackSpec
     from ..core.pack.around import Around, Named
     from ..core.pack.make import pack_in_full
-    from ..core.path.converter import Converter
 
     calibration = curve_from(curve)
-    top = 2**bits - 1 if full_count is None else full_count
-    low = calibration.domain[0] if signal_low is None else signal_low
-    high = calibration.domain[1] if signal_high is None else signal_high
-    if signal_unit_of(curve) == "counts":
-        _refuse_beyond(calibration.domain, top)
-        low, high = 0.0, float(top)
-    converter = checked(Converter, bits=max(bits, top.bit_length()), full_count=top, low=low, high=high)
+    converter = converter_over(curve, calibration, bits, full_count, (signal_low, signal_high))
     places = tuple(number_column(positions)) if positions is not None else ()
     limit_low, limit_high = _pair(limits)
     spec = checked(
         PackSpec, form=form.value, knots=knots, max_error=max_error, spacing="fixed" if places else spacing.value,
-        positions=places, signal_low=low, signal_high=high, signal_step=signal_step, value_step=value_step,
+        positions=places, signal_low=converter.low, signal_high=converter.high,
+        signal_step=signal_step, value_step=value_step,
         implied_decimals=implied_decimals,
         limit_low=limit_low, limit_high=limit_high, decimals=decimals, significant=significant, clamp=clamp,
         rounding=rounding.value, int_bits=int(int_bits.value), fraction_bits=fraction_bits, degree=degree,
         order="divide first" if divide_first else "multiply first", number_type=number_type.value,
         word_order=_order(low_word_first), channel_name=name, code_of=code_of.value if code_of else None,
     )  # fmt: skip
-    ends = _ends(calibration)
+    ends = ends_of_curve(calibration)
     made = pack_in_full(calibration, converter, spec, Around(ends, (), Named(name, "", "value", "signal")))
     if emulate is not None:
         _print_emulated(emulate, made.form, converter, as_json)
     else:
         _print_packed(made, calibration, converter, ends[1] - ends[0], as_json)
+
+
+def converter_over(
+    source: Path,
+    curve: "AnyCurve",
+    bits: int,
+    full_count: int | None = None,
+    ends: tuple[float | None, float | None] = (None, None),
+) -> "Converter":
+    """A converter over two signals, else over the curve's reach; counts in a file stand for themselves."""
+    from ..core.path.converter import Converter
+
+    top = 2**bits - 1 if full_count is None else full_count
+    low, high = (end if asked is None else asked for end, asked in zip(curve.domain, ends, strict=True))
+    if signal_unit_of(source) == "counts":
+        _refuse_beyond(curve.domain, top)
+        low, high = 0.0, float(top)
+    made: Converter = checked(Converter, bits=max(bits, top.bit_length()), full_count=top, low=low, high=high)
+    return made
 
 
 def _refuse_beyond(domain: tuple[float, float], top: int) -> None:
@@ -157,7 +170,7 @@ def _order(low_word_first: bool) -> Literal["high word first", "low word first"]
     return "low word first" if low_word_first else "high word first"
 
 
-def _ends(curve: "AnyCurve") -> tuple[float, float]:
+def ends_of_curve(curve: "AnyCurve") -> tuple[float, float]:
     import numpy as np
 
     low, high = sorted(curve.value(np.array(curve.domain)).tolist())

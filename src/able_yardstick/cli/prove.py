@@ -108,13 +108,13 @@ def _missed(proof: "Proof", directions: "list[Direction]", low: float, high: flo
 
     if low == high or any(check.doubt is None for check in proof.checks):
         return ()
-    planned = [
+    planned = tuple(
         PlannedCheck(
             check.reference, limit_of(proof.rule, check.allowed, check.doubt),
             check.doubt.standard if check.doubt is not None else 0.0, way,
         )
         for check, way in zip(proof.checks, directions, strict=True)
-    ]  # fmt: skip
+    )  # fmt: skip
     return missed_by(planned, low, high)
 
 

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Annotated, Any, NamedTuple
 import typer
 
 from .output import AsJson, print_json
-from .pack import Form
+from .pack import Form, converter_over, ends_of_curve
 from .points import checked, curve_from, signal_unit_of
 from .prove import check_columns
 
@@ -37,6 +37,9 @@ def trim(
     offset_only: Annotated[bool, typer.Option("--offset-only", help="Leave the gain alone.")] = False,
     limit: Annotated[str | None, typer.Option(help="What the wiring may put on the signal, such as 50mV.")] = None,
     bits: Annotated[int, typer.Option(help="Bits of the converter over the curve.", min=1, max=24)] = 12,
+    full_count: Annotated[
+        int | None, typer.Option(help="Its full count, such as 27648; else 2^bits - 1.", min=1, max=2**24 - 1)
+    ] = None,
     as_json: AsJson = False,
 ) -> None:
     """The best new numbers in the controller's form and digits, and what they leave at each mismatch.
@@ -47,7 +50,9 @@ def trim(
     from ..core.prove.trim import mismatch_of, trimmed
 
     reference, shown, expanded, _ = check_columns(checks, u)
-    in_force = _of_curve(source, form, decimals, bits) if tag is None else _of_job(source, tag, form, decimals)
+    in_force = (
+        _of_curve(source, form, decimals, bits, full_count) if tag is None else _of_job(source, tag, form, decimals)
+    )
     known = [one / 2 for one in expanded if one]
     standards = known if len(known) == len(reference) else None
     mismatch = mismatch_of(reference, shown, standards, offset_only)
@@ -59,21 +64,18 @@ def trim(
         _print(found, in_force, reference, shown, advice)
 
 
-def _of_curve(source: Path, form: Form | None, decimals: int | None, bits: int) -> InForce:
+def _of_curve(source: Path, form: Form | None, decimals: int | None, bits: int, full_count: int | None) -> InForce:
     """A curve packed as the controller has it."""
     from ..core.forms.spec import PackSpec
     from ..core.pack.inputs import PackInputs
     from ..core.pack.packed import packed
-    from ..core.path.converter import Converter
 
     curve = curve_from(source)
-    low, high = curve.domain
-    converter = checked(Converter, bits=bits, low=low, high=high)
+    converter = converter_over(source, curve, bits, full_count)
     name = "slope" if form is None else form.value
     step = None if decimals is None or name not in ("knots", "ratio") else 10.0**-decimals
     spec = checked(PackSpec, form=name, decimals=decimals, value_step=step)
-    ends = sorted(float(curve.value(end)) for end in (low, high))
-    inputs = PackInputs(curve=curve, unit="value", converter=converter, spec=spec, range=(ends[0], ends[1]))
+    inputs = PackInputs(curve=curve, unit="value", converter=converter, spec=spec, range=ends_of_curve(curve))
     return InForce(packed(inputs).form, inputs, signal_unit_of(source) or "V", "value")
 
 

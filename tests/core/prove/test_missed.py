@@ -10,7 +10,7 @@ WAYS = {"up": 1.0, "down": -1.0, "not stated": 0.0}
 
 
 def plan(*values, standard=0.1, accepted=1.0, ways=("up",)):
-    return [PlannedCheck(value, accepted, standard, way) for value in values for way in ways]
+    return tuple(PlannedCheck(value, accepted, standard, way) for value in values for way in ways)
 
 
 CHECKS = plan(0.0, 20.0, 70.0, ways=("up", "down"))
@@ -19,7 +19,7 @@ CHECKS = plan(0.0, 20.0, 70.0, ways=("up", "down"))
 @pytest.mark.parametrize("number", range(6))
 def test_an_error_of_the_stated_size_passes_in_the_stated_share_of_proofs(number):
     shape = shapes(0.0, 100.0, [check.value for check in CHECKS])[number]
-    size = largest_passing(shape, CHECKS, 0.05)
+    (size,) = largest_passing(shape, [CHECKS], 0.05)
     values = np.array([check.value for check in CHECKS])
     course = shape.course(values, np.array([WAYS[check.direction] for check in CHECKS]))
     if not np.any(course):
@@ -58,5 +58,5 @@ def test_more_checks_never_miss_more():
 
 
 def test_a_check_that_can_accept_nothing_misses_nothing():
-    assert all(one.largest == 0 for one in missed_by([PlannedCheck(50.0, -0.1, 0.1, "up")], 0.0, 100.0)
+    assert all(one.largest == 0 for one in missed_by((PlannedCheck(50.0, -0.1, 0.1, "up"),), 0.0, 100.0)
                if one.shape in ("zero shift", "gain", "bend"))  # fmt: skip

@@ -87,13 +87,13 @@ def missed_of(job: Job, channel: ContinuousChannel) -> tuple[Missed, ...]:
     """
     checks = [check for check in checks_of(job, channel) if not check.stale]
     proof = proof_of(job, channel)
-    planned = [
+    planned = tuple(
         PlannedCheck(
             result.reference, limit_of(proof.rule, result.allowed, result.doubt), result.doubt.standard,
             check.row.reading.direction,
         )
         for check, result in zip(checks, proof.checks, strict=True) if result.doubt is not None
-    ]  # fmt: skip
+    )  # fmt: skip
     return missed_by(planned, *channel.range) if len(planned) == len(checks) else ()
 
 

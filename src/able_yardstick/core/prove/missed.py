@@ -6,6 +6,7 @@ that is the stated share; it is told by its largest effect on the shown value an
 """
 
 from collections.abc import Callable, Sequence
+from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
@@ -17,9 +18,10 @@ Array = NDArray[np.float64]
 SHARE = 0.05  # of the proofs in which a missed error may pass
 _PLACES = 201  # along the range
 _NEXT_PLACES = 41
-_HALVINGS = 60
+_HALVINGS = 40
 _ENDLESS = 1e12  # times the error allowed: nothing stands in its way
 _BETWEEN = 0.5
+_WAYS: dict[Direction, float] = {"up": 1.0, "down": -1.0, "not stated": 0.0}
 
 
 class PlannedCheck(NamedTuple):
@@ -77,64 +79,68 @@ def shapes(low: float, high: float, stops: Sequence[float]) -> tuple[Shape, ...]
     )
 
 
-def missed_by(checks: Sequence[PlannedCheck], low: float, high: float, share: float = SHARE) -> tuple[Missed, ...]:
+@lru_cache(maxsize=128)
+def missed_by(checks: tuple[PlannedCheck, ...], low: float, high: float, share: float = SHARE) -> tuple[Missed, ...]:
     """What checks over a range, in the channel's unit, would miss, kind by kind."""
     kinds = shapes(low, high, [check.value for check in checks])
     return tuple(_missed(shape, checks, low, high, share) for shape in kinds)
 
 
-def _missed(shape: Shape, checks: Sequence[PlannedCheck], low: float, high: float, share: float) -> Missed:
+def _missed(shape: Shape, checks: tuple[PlannedCheck, ...], low: float, high: float, share: float) -> Missed:
     along = np.linspace(low, high, _PLACES)
     ways = (np.ones_like(along), -np.ones_like(along))
     sizes = np.maximum(*(np.abs(shape.course(along, way)) for way in ways))
     top, at = float(sizes.max()), float(along[int(np.argmax(sizes))])
     if top == 0:  # nothing of the range lies outside the checks
         return Missed(shape.name, 0.0, at, None, 0.0)
-    now = largest_passing(shape, checks, share)
-    best, then = None, now
-    usual = _usual(checks)
-    for value in np.linspace(low, high, _NEXT_PLACES).tolist():
-        for direction in ("up", "down") if shape.name == "hysteresis" else ("not stated",):
-            more = PlannedCheck(value, usual.accepted, usual.standard, direction)
-            found = largest_passing(shape, (*checks, more), share)
-            if found < then * (1 - 1e-6):
-                best, then = value, found
-    return Missed(shape.name, now * top, at, best, then * top)
+    added = _further(checks, low, high, "up" if shape.name == "hysteresis" else "not stated")
+    (now,) = largest_passing(shape, [checks], share).tolist()
+    then = largest_passing(shape, [(*checks, one) for one in added], share)
+    best = int(np.argmin(then))
+    if not then[best] < now * (1 - 1e-6):
+        return Missed(shape.name, now * top, at, None, now * top)
+    return Missed(shape.name, now * top, at, added[best].value, float(then[best]) * top)
 
 
-def _usual(checks: Sequence[PlannedCheck]) -> PlannedCheck:
-    """A check like those there are, for one that is not planned yet."""
+def _further(checks: tuple[PlannedCheck, ...], low: float, high: float, way: Direction) -> list[PlannedCheck]:
+    """Checks like those there are, all along the range; which way they are taken is the same to an error's size."""
     accepted = float(np.median([check.accepted for check in checks]))
-    return PlannedCheck(0.0, accepted, float(np.median([check.standard for check in checks])))
+    standard = float(np.median([check.standard for check in checks]))
+    return [PlannedCheck(value, accepted, standard, way) for value in np.linspace(low, high, _NEXT_PLACES).tolist()]
 
 
-def largest_passing(shape: Shape, checks: Sequence[PlannedCheck], share: float) -> float:
-    """The size at which a kind of error passes every check in this share of the proofs; infinite if it always does."""
-    values = np.array([check.value for check in checks])
-    ways = np.array([{"up": 1.0, "down": -1.0, "not stated": 0.0}[check.direction] for check in checks])
+def largest_passing(shape: Shape, plans: Sequence[Sequence[PlannedCheck]], share: float) -> Array:
+    """The size at which a kind of error passes every check of a plan in this share of the proofs, for each plan, (m,).
+
+    Infinite if it always does. All plans have as many checks.
+    """
+    values, accepted, standard = (
+        np.array([[getattr(check, name) for check in plan] for plan in plans])
+        for name in ("value", "accepted", "standard")
+    )
+    ways = np.array([[_WAYS[check.direction] for check in plan] for plan in plans])
     course = shape.course(values, ways)
-    accepted = np.array([check.accepted for check in checks])
-    standard = np.array([check.standard for check in checks])
-    if not np.any(course):
-        return float("inf")
-    if passing(0.0, course, accepted, standard) <= share:
-        return 0.0
-    low, high = 0.0, float(np.max(accepted + 10 * standard)) or 1.0
-    while passing(high, course, accepted, standard) > share:
-        high *= 2
-        if high > _ENDLESS * float(np.max(accepted) + np.max(standard)):
-            return float("inf")
+
+    def passes(size: Array) -> NDArray[np.bool_]:
+        return passing(size[:, None], course, accepted, standard) > share
+
+    low, high = np.zeros(len(plans)), np.max(accepted + 10 * standard, axis=1)
+    high = np.where(high > 0, high, 1.0)
+    endless = _ENDLESS * (accepted.max(axis=1) + standard.max(axis=1))
+    while np.any(growing := passes(high) & (high <= endless)):
+        high = np.where(growing, 2 * high, high)
+    is_unseen = ~np.any(course, axis=1)
+    is_endless = is_unseen | (high > endless)
     for _ in range(_HALVINGS):
         middle = (low + high) / 2
-        if passing(middle, course, accepted, standard) > share:
-            low = middle
-        else:
-            high = middle
-    return (low + high) / 2
+        still = passes(middle)
+        low, high = np.where(still, middle, low), np.where(still, high, middle)
+    found = np.where(is_endless, np.inf, (low + high) / 2)
+    return np.where(is_unseen | passes(np.zeros(len(plans))), found, 0.0)
 
 
-def passing(size: float, course: Array, accepted: Array, standard: Array) -> float:
-    """The probability that an error of a size passes all checks; arrays (n,), in the channel's unit."""
+def passing(size: Array | float, course: Array, accepted: Array, standard: Array) -> Array:
+    """The probability that an error of a size passes all checks; arrays (…, n), in the channel's unit, give (…)."""
     from scipy.special import ndtr
 
     error = size * course
@@ -144,4 +150,4 @@ def passing(size: float, course: Array, accepted: Array, standard: Array) -> flo
             ndtr((accepted - error) / standard) - ndtr((-accepted - error) / standard),
             np.abs(error) <= accepted,
         )
-    return float(np.prod(np.where(accepted >= 0, within, 0.0)))
+    return np.asarray(np.prod(np.where(accepted >= 0, within, 0.0), axis=-1))
