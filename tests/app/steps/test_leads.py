@@ -172,3 +172,11 @@ def test_what_is_on_its_plate_is_noted(window, qtbot):
     device = next(one for one in window.bench.job.devices if one.id == "device-pt-201")
     assert device.serial == "K2-777"
     assert "serial K2-777" in panel.unit.summary
+
+
+def test_checks_without_an_error_allowed_lead_to_the_field_for_it(window, qtbot):
+    panel = go(window, "AT-209", "prove")
+    enter(qtbot, field_named(panel, "Fixed error ±"), "0")
+    assert "No tolerance is stated" in panel.lead_box.says.text()
+    press(panel.lead_box, "State the error allowed")
+    qtbot.waitUntil(field_named(panel, "Fixed error ±").entries[0].hasFocus)

@@ -90,6 +90,13 @@ def test_each_step_is_filled_by_its_result_and_emptied_by_nothing_else():
     assert step(forgiven, "prove").state == "proven"
 
 
+def test_checks_without_an_error_allowed_are_no_fault():
+    job = keep_packing(use_curve(job_with(0.0, 25.0, 50.0, 75.0, 100.0), "c", "line", NOON), "c", NOON)
+    job = capture(job, [reading(9, 50.0, purpose="prove", shown=51.0, basis=job.pack_of("c").revision)])
+    assert (step(job, "prove").state, step(job, "prove").says) == ("begun", "1 check, no error allowed is stated yet")
+    assert state_of(progress_of(job, job.channel("c"))).level != "fault"
+
+
 def test_what_was_shown_while_gathering_begins_the_proof():
     job = job_with(0.0, 100.0, tolerance=Tolerance(constant=1.0))
     assert step(job, "prove").state == "empty"

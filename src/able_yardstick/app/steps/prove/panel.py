@@ -151,7 +151,10 @@ class ProvePanel(ReadingsPanel):
         if self._proof is None:
             level: Level = "look" if checks else "open"
             says = self._refusal if checks else "No checks yet."
-            return Headline(level, says, remarks, (typed,))
+            acts: tuple[Act, ...] = (typed,)
+            if checks and not channel.tolerance.is_stated:
+                acts = (self.goes_to("State the error allowed", self._tolerance.entries[0]), typed)
+            return Headline(level, says, remarks, acts)
         lead = lead_of_proof(self._proof, channel)
         level = "look" if lead.level == "ok" and stale_pack(self.bench.job, channel) else lead.level
         return lead._replace(level=level, more=f"{lead.more} {remarks}".strip(), acts=(typed,))
