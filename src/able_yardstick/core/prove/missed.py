@@ -110,9 +110,9 @@ def _further(checks: tuple[PlannedCheck, ...], low: float, high: float, way: Dir
 
 
 def largest_passing(shape: Shape, plans: Sequence[Sequence[PlannedCheck]], share: float) -> Array:
-    """The size at which a kind of error passes every check of a plan in this share of the proofs, for each plan, (m,).
+    """The size at which a kind of error passes every check of a plan in this share of the proofs, for each plan.
 
-    Infinite if it always does. All plans have as many checks.
+    Shape (m,), in the channel's unit; infinite if it always does. All plans have as many checks.
     """
     values, accepted, standard = (
         np.array([[getattr(check, name) for check in plan] for plan in plans])
@@ -140,7 +140,9 @@ def largest_passing(shape: Shape, plans: Sequence[Sequence[PlannedCheck]], share
 
 
 def passing(size: Array | float, course: Array, accepted: Array, standard: Array) -> Array:
-    """The probability that an error of a size passes all checks; arrays (…, n), in the channel's unit, give (…)."""
+    """The probability that an error of a size passes all checks; arrays of shape (m, n), in the channel's
+    unit, and sizes (m, 1) give shape (m,).
+    """
     from scipy.special import ndtr
 
     error = size * course
