@@ -33,11 +33,30 @@ def test_one_last_digit_more_is_another_table():
 
 
 def test_a_value_of_a_scan_that_was_not_read_is_of_a_count_between_those_that_were():
-    around = Series.of(np.array([0.0, 1.0]), np.array([819.0, 2457.0]))
+    around = Series.of(np.array([-1.0, 0.0, 1.0]), np.array([819.0, 819.0, 2457.0]))
     between = float(TABLE.shown(np.array([1638]), CONVERTER)[0])
     beyond = float(TABLE.shown(np.array([2458]), CONVERTER)[0])
     assert agreement_of(TABLE, CONVERTER, around, Series.of(np.array([0.2]), np.array([between]))).is_full
     assert not agreement_of(TABLE, CONVERTER, around, Series.of(np.array([0.2]), np.array([beyond]))).is_full
+
+
+def test_a_value_from_before_the_first_count_says_nothing():
+    """The window on the counts opens while the signal moves: what made the value lies before it."""
+    after = Series.of(np.array([1.0, 1.1, 1.2, 1.3]), np.array([819.0, 809.0, 799.0, 789.0]))
+    before = float(TABLE.shown(np.array([830]), CONVERTER)[0])
+    assert agreement_of(TABLE, CONVERTER, after, Series.of(np.array([1.01]), np.array([before]))) is None
+
+
+def test_a_value_newer_than_every_count_waits_for_the_next():
+    beyond = float(TABLE.shown(np.array([2458]), CONVERTER)[0])
+    until = Series.of(np.array([0.0, 1.0]), np.array([0.0, 819.0]))
+    values = Series.of(np.array([0.05, 1.1]), np.array([0.0, beyond]))
+    assert agreement_of(TABLE, CONVERTER, until, values) == (1, 1, 0.0, 0.0, 0.0, 0.0)
+    later = Series.of(np.array([0.0, 1.0, 2.0]), np.array([0.0, 819.0, 819.0]))
+    found = agreement_of(TABLE, CONVERTER, later, values)
+    assert (found.compared, found.equal) == (2, 1)
+    later = Series.of(np.array([0.0, 1.0, 2.0]), np.array([0.0, 819.0, 2460.0]))
+    assert agreement_of(TABLE, CONVERTER, later, values).is_full
 
 
 def test_a_value_belongs_to_a_scan_around_it_and_to_no_later_one():

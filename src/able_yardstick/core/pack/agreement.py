@@ -10,6 +10,7 @@ from ..journal.table_image import TableImage
 from ..path.converter import Converter
 
 _BEFORE_S, _AFTER_S = 0.3, 0.1  # a shown value belongs to one of the scans so close to when it came
+_AROUND = 2  # counts read before and after those: between them lie the scans that were not read, noise and all
 
 
 class Agreement(NamedTuple):
@@ -37,7 +38,8 @@ def agreement_of(table: TableImage, converter: Converter, counts: Series, shown:
 
     The scan that a value belongs to is not sent with it, so it may be any of those around, or one between two of them
     that was not read: it is what the table makes of one of their counts, or of a count that lies between them, or the
-    table is another.
+    table is another. A value at either end, whose counts before it or after it are not among these, says nothing when it
+    differs.
     """
     counts, shown = counts.good, shown.good
     if not len(counts) or not len(shown):
@@ -52,10 +54,15 @@ def agreement_of(table: TableImage, converter: Converter, counts: Series, shown:
     first, end = first[some], end[some]
     nearest = _nearest(made, first, end, values)
     off = np.flatnonzero(nearest != values)
-    bounds = [counts.values[max(first[at] - 1, 0) : end[at] + 1] for at in off]
+    bounds = [counts.values[max(first[at] - _AROUND, 0) : end[at] + _AROUND] for at in off]
     between = [_is_between(table, converter, around, values[at]) for around, at in zip(bounds, off, strict=True)]
     off = off[~np.array(between, dtype=bool)]
+    open_ended = off[(first[off] == 0) | (end[off] == len(counts))]
+    off = np.setdiff1d(off, open_ended)
     last = (float(values[off[-1]]), float(nearest[off[-1]])) if len(off) else (0.0, 0.0)
+    values = np.delete(values, open_ended)
+    if not len(values):
+        return None
     return Agreement(len(values), len(values) - len(off), float(values.min()), float(values.max()), *last)
 
 
