@@ -38,7 +38,7 @@ def agreement_of(table: TableImage, converter: Converter, counts: Series, shown:
 
     The scan that a value belongs to is not sent with it, so it may be any of those around, or one between two of them
     that was not read: it is what the table makes of one of their counts, or of a count that lies between them, or the
-    table is another. A value at either end, whose counts before it or after it are not among these, says nothing when it
+    table is another. A value at either end, whose counts before or after are not among these, says nothing when it
     differs.
     """
     counts, shown = counts.good, shown.good
