@@ -47,7 +47,7 @@ def test_every_channel_stands_where_it_is_meant_to(demo_job):
     assert levels["PT-202"].says == "Wire: 2 faults in the wiring"
     draft = {step.step: step.says for step in progress_of(demo_job, demo_job.tagged("PT-202"))}
     assert draft["fit"] == "the readings changed"
-    assert levels["AT-209"].says == "Prove: 1 of 3 checks pass"
+    assert levels["AT-209"].says == "Prove: 0 of 3 checks pass"
 
 
 def test_the_readings_are_plausible(demo_job):

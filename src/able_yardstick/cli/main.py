@@ -41,6 +41,7 @@ COMMANDS = {
     "fit": Command("fit", "fit", "Fit a curve to points and say what it is worth."),
     "pack": Command("pack", "pack", "A curve in a controller's form, with its exact cost."),
     "prove": Command("prove", "prove", "Judge checks against a tolerance."),
+    "mistakes": Command("mistakes", "mistakes", "Which known mistake explains what a controller shows."),
     "trim": Command("trim", "trim", "The numbers to change so that mismatches go, and what is left of them."),
     "reckon": Command("reckon", "reckon", "Every scale of a channel at one place."),
     "rig": Command("bench", "rig", "Simulate the plant behind real protocols."),

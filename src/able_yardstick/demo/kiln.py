@@ -402,8 +402,8 @@ class Bench:
             taken.append(reading)
         return taken
 
-    def checks(self, job: Job, run: Run, stops: Sequence[float], shift: float = 0.0) -> list[Reading]:
-        """Fresh readings with what the controller shows, by the packing kept; `shift` in the channel's unit."""
+    def checks(self, job: Job, run: Run, stops: Sequence[float], ground_v: float = 0.0) -> list[Reading]:
+        """Fresh readings with what the controller shows, by the packing kept, over a ground offset."""
         record = job.pack_of(run.channel.id)
         assert record is not None  # the caller packed it
         converter = run.channel.path.converter
@@ -411,9 +411,12 @@ class Bench:
         for target in stops:
             reading = self.reading(run, target, "up", purpose="prove", basis=record.revision)
             assert reading.raw is not None
-            pin = reading.raw.at_pin(run.channel.path)
-            shown = float(record.form.shown(converter.count_of(np.array([pin])), converter)[0]) + shift
-            taken.append(reading.with_(shown=round(shown, run.reference_decimals), shown_unit=run.channel.unit))
+            pin = reading.raw.at_pin(run.channel.path) + ground_v
+            raw = reading.raw.with_(mean=round(reading.raw.mean + ground_v, run.raw_decimals))
+            shown = float(record.form.shown(converter.count_of(np.array([pin])), converter)[0])
+            taken.append(
+                reading.with_(raw=raw, shown=round(shown, run.reference_decimals), shown_unit=run.channel.unit)
+            )
         return taken
 
 
@@ -451,7 +454,7 @@ def build_job() -> Job:
     job = _oxygen(job, bench, Run(oxygen, Truth(1.0006, 0.001, 0.0015, 0.001), "SG-03", "pin", "V", 3, 0.01, 2))
     stack_run = Run(stack, Truth(1.001, 0.004, 0.002, 0.002), "SG-03", "pin", "V", 3, 0.01, 2)
     job = _finish(job, bench, stack_run, "nominal")
-    return capture(job, bench.checks(job, stack_run, (2.0, 8.0, 15.0), shift=0.133))
+    return capture(job, bench.checks(job, stack_run, (2.0, 8.0, 15.0), ground_v=0.09))
 
 
 # which reference instrument stands beside each channel on the bench

@@ -2,6 +2,8 @@
 
 from ..words.record import Finite, Frozen
 
+STANDARD_ATMOSPHERE_KPA = 101.325  # ISO 2533:1975, table 1
+
 
 class Conditions(Frozen):
     """What was so around the sensor; None where it was not measured.

@@ -92,6 +92,20 @@ def excess_air(percent: Array, fuel: Fuel) -> Array:
     return np.asarray(ratio)
 
 
+def on_other_basis(percent: Array, fuel: Fuel) -> Array:
+    """Oxygen in % on the basis that the fuel does not state, from that on the one it does, shape (n,).
+
+    The water of the gas (2 for each CH4) is in one volume and not in the other, the oxygen is the same: with x dry,
+    a = 1 + y/4 and r of nitrogen, x / (1 + d (1 - x (1 + r)) / (p + a r)), d being what the other volume has more.
+    """
+    share = np.asarray(percent, dtype=float) / 100
+    need, products = fuel._shares()
+    water = fuel.hydrogen_per_carbon / 2
+    more = -water if fuel.basis == "wet" else water
+    left = 1 - share * (1 + NITROGEN_PER_OXYGEN)
+    return np.asarray(100 * share / (1 + more * left / (products + need * NITROGEN_PER_OXYGEN)))
+
+
 def convert_oxygen(values: Array, source: OxygenView, target: OxygenView, fuel: Fuel) -> Array:
     """`values` of one view in another, shape (n,)."""
     if source == target:

@@ -6,11 +6,10 @@ import numpy as np
 
 from ...document.controller import CHASSIS
 from ...sensor.rating import Root, Zirconia
+from ...units.conditions import STANDARD_ATMOSPHERE_KPA
 from ...units.conversion import parse_unit
 from ...words.errors import YardstickError
 from .base import Finding, View, number
-
-STANDARD_ATMOSPHERE_KPA = 101.325  # ISO 2533:1975, table 1
 
 
 def source_of_figures(view: View) -> Iterator[Finding]:

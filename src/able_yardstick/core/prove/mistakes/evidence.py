@@ -1,0 +1,86 @@
+"""The checks of a channel that a mistake is looked for in, and what its controller should make of the pin."""
+
+import numpy as np
+
+from ...curves import AnyCurve, Curve
+from ...document.channel import ContinuousChannel
+from ...document.nominal import curve_in_unit, nominal_curve
+from ...job.in_force import curve_in_use, kept_packing, packed_curve
+from ...job.job import Job
+from ...journal.reading import Amended
+from ...words.errors import NotApplicable, YardstickError
+from ..check_budget import doubt_of
+from ..checks import checks_of
+from .base import MistakeCase
+from .naming import Checks, Naming, named
+
+_K = 2.0  # of an uncertainty that somebody states
+
+
+def naming_of(job: Job, channel: ContinuousChannel, expanded: float | None = None) -> Naming:
+    """The mistakes that explain a channel's checks of the numbers in force, else what was found while gathering.
+
+    `expanded` is the uncertainty of every check, k = 2, in the channel's unit, in place of what is known of each.
+
+    Raises: NotApplicable without a curve, BadTable without checks or their uncertainty.
+    """
+    kept = [(row.row, row.reference, row.shown) for row in checks_of(job, channel) if not row.stale]
+    rows = kept or [(row, *_seen(channel, row)) for row in _gathered(job, channel)]
+    doubts = [doubt_of(job, channel, row) for row, _, _ in rows]
+    standards = [0.0 if doubt is None else doubt.standard for doubt in doubts]
+    checks = Checks(
+        np.array([one for _, one, _ in rows]), np.array([one for _, _, one in rows]),
+        np.array(standards if expanded is None else [expanded / _K] * len(rows)),
+    )  # fmt: skip
+    return named(case_of(job, channel, by_packing=bool(kept)), checks)
+
+
+def _gathered(job: Job, channel: ContinuousChannel) -> list[Amended]:
+    """The readings with which it was seen what the controller showed."""
+    return [row for row in job.amended(channel.id, "gather") if row.is_used and row.reading.shown is not None]
+
+
+def _seen(channel: ContinuousChannel, row: Amended) -> tuple[float, float]:
+    """Reference and shown value of a reading, in the channel's unit."""
+    reading = row.reading
+    shown = channel.in_unit(float(reading.shown or 0.0), reading.shown_unit or reading.reference_unit)[0]
+    return channel.in_unit(reading.reference, reading.reference_unit)[0], shown
+
+
+def case_of(job: Job, channel: ContinuousChannel, by_packing: bool) -> MistakeCase:
+    """A channel with its true curve; read by the numbers kept for it, or by that curve itself.
+
+    Raises: NotApplicable without a curve.
+    """
+    use = curve_in_use(job, channel)
+    if use is None:
+        raise NotApplicable(f"{channel.tag} has no curve to tell a mistake from. Describe it, or fit its readings.")
+    record = kept_packing(job, channel) if by_packing else None
+    shows: AnyCurve = use.curve
+    if record is not None:
+        shows = curve_in_unit(packed_curve(record.form, channel), record.unit, channel)
+    return MistakeCase(
+        channel, use.curve, shows, use.chosen and job.amended(channel.id, "gather") != [], _others(job, channel)
+    )
+
+
+def _others(job: Job, channel: ContinuousChannel) -> tuple[tuple[str, Curve], ...]:
+    """The curves of other channels whose pins carry the same kind of signal, by tag."""
+    found: list[tuple[str, Curve]] = []
+    for other in job.channels:
+        if not isinstance(other, ContinuousChannel) or other.id == channel.id:
+            continue
+        if other.path.pin_unit == channel.path.pin_unit:
+            curve = _numbers_of(job, other)
+            if curve is not None:
+                found.append((other.tag, curve))
+    return tuple(found)
+
+
+def _numbers_of(job: Job, channel: ContinuousChannel) -> Curve | None:
+    """What a channel's numbers make of its pin, in whatever unit they are."""
+    try:
+        record = kept_packing(job, channel)
+        return nominal_curve(channel) if record is None else packed_curve(record.form, channel)
+    except YardstickError:
+        return None
