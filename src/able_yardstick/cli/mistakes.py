@@ -67,7 +67,7 @@ def _data(naming: "Naming") -> dict[str, Any]:
             "name": one.name, "says": cause_words(one), "where": one.where, "parameter": one.parameter,
             "value": one.value, "unit": one.unit, "explained": one.explained, "left": one.left,
         }
-        for one in naming.causes
+        for one in naming.suspects
     ]  # fmt: skip
     return {
         "sound": naming.is_sound,
@@ -87,7 +87,7 @@ def _print(naming: "Naming", unit: str) -> None:
     from ..core.words.numerals import significant
 
     print(naming_words(naming, unit))
-    for one in naming.causes:
+    for one in naming.suspects:
         rest = f"explains {share_words(one.explained)}, leaves {significant(one.left, 2)} {unit}"
         print(f"  {one.name}: {cause_words(one)}; {rest} ({one.where})")
     for pattern in naming.patterns:

@@ -110,10 +110,27 @@ def test_packing_is_shown_at_every_count(demo_job):
 
 def test_checks_that_fail_are_told_from_those_that_pass(demo_job):
     _, error, _, _ = contents(demo_job, "AT-209", "prove")
-    assert (len(marks(error, "left").x), len(marks(error, "failed").x)) == (1, 2)
+    assert len(marks(error, "failed").x) == 3
+    assert marks(error, "left") is None
     assert error.stems
+
+
+def test_the_mistake_that_is_named_is_drawn_through_the_errors(demo_job):
+    _, error, _, _ = contents(demo_job, "AT-209", "prove")
+    named = next(line for line in error.lines if line.style == "mistake")
+    failed = marks(error, "failed")
+    assert np.interp(failed.x, named.x, named.y) == pytest.approx(failed.y, abs=0.03)
+    assert "dashed: ground offset" in error.words
+
+
+def test_without_one_the_shift_they_share_is_drawn_and_what_they_would_miss(demo_job):
+    _, error, _, _ = contents(demo_job, "AT-208", "prove")
     shift = next(line for line in error.lines if line.style == "shift")
-    assert shift.y[0] == pytest.approx(np.mean(np.concatenate([marks(error, k).y for k in ("left", "failed")])))
+    assert shift.y[0] == pytest.approx(np.mean(marks(error, "left").y))
+    missed = next(band for band in error.bands if band.style == "missed")
+    assert missed.high == pytest.approx(-missed.low)
+    assert missed.high.max() > 0.14  # at least the error allowed itself may hide
+    assert "what these checks would miss" in error.words
 
 
 def test_checks_of_another_packing_are_shown_as_such(demo_job):

@@ -32,7 +32,7 @@ def test_every_step_of_every_channel_begins_with_a_sentence(window):
         ("IT-207", "describe", "look", "0 to 50 A gives 0 to 5 V at the pin.", "Say where from"),
         ("IT-207", "gather", "open", "No readings yet.", "Paste cells"),
         ("IT-207", "prove", "open", "Nothing to prove yet.", "Go to Pack"),
-        ("AT-209", "prove", "fault", "Fail: 1 of 3 checks within.", "Type a check"),
+        ("AT-209", "prove", "fault", "Fail: 0 of 3 checks within.", "Set it right at Wire"),
         ("PS-211", "describe", "ok", "Gas present at 3.564, gas low at 0 V.", "Go on to Wire"),
         ("WQ-212", "describe", "ok", "The register gets 2\u2009384\u2009222, 0x0024615E.", "Copy the words"),
     ],

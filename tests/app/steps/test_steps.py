@@ -347,9 +347,20 @@ def test_checks_need_a_packing_first(window, qtbot):
 
 
 def test_a_shift_that_checks_share_is_stated_with_its_spread(window):
+    panel = go(window, "AT-208", "prove")
+    assert "Pass: 4 of 4 checks within." in texts(panel)
+    assert any(text.startswith("Common shift of the errors: +0.015 % O2") for text in texts(panel))
+
+
+def test_the_mistake_behind_the_errors_leads_to_where_it_is_set_right(window):
     panel = go(window, "AT-209", "prove")
-    assert "Fail: 1 of 3 checks within." in texts(panel)
-    assert any(text.startswith("The errors are alike: they share a shift of +0.16") for text in texts(panel))
+    assert "Fail: 0 of 3 checks within." in texts(panel)
+    assert any(text.startswith("Ground offset: 98.") for text in texts(panel))
+    assert [bar.name for bar in panel.mistake.bars] == ["ground offset", "only offset", "only offset and gain"]
+    panel.mistake_go.click()
+    assert window.bench.step == "wire"
+    panel = go(window, "AT-208", "prove")
+    assert not panel.mistake_part.isVisible()
 
 
 # -- the frame ------------------------------------------------------------------------------------------------------

@@ -7,6 +7,7 @@ from able_yardstick.core.job.channels import change_channel
 from able_yardstick.core.prove.check_budget import check_rows, doubt_of, strong_enough
 from able_yardstick.core.prove.checks import as_found, checks_of, missed_of, proof_of
 from able_yardstick.core.words.acceptance import DecisionRule
+from able_yardstick.core.words.tolerance import Tolerance
 
 
 def test_the_rows_are_reference_and_last_digits(demo_job):
@@ -29,10 +30,21 @@ def test_without_a_stated_reference_nothing_is_known(demo_job):
     assert missed_of(job, channel) == ()
 
 
+def test_a_displays_last_digit_is_that_of_the_whole_run(demo_job):
+    """10.00 is written down as 10: its neighbours say that the display has two decimals."""
+    channel = demo_job.tagged("AT-208")
+    whole = next(check for check in checks_of(demo_job, channel) if check.shown == 10.0)
+    rows = {row.name: row.standard for row in check_rows(demo_job, channel, whole.row)}
+    assert rows["display, last digit"] == pytest.approx(0.005 / np.sqrt(3))
+
+
 def test_the_channels_rule_judges_its_checks(demo_job):
     channel = demo_job.tagged("AT-209")
     simple = proof_of(demo_job, channel)
-    assert [check.outcome for check in simple.checks] == ["fail-in-doubt", "pass-in-doubt", "fail-in-doubt"]
+    assert [check.outcome for check in simple.checks] == ["fail", "fail", "fail"]
+    close = channel.with_(tolerance=Tolerance(constant=0.4))
+    outcomes = [check.outcome for check in proof_of(change_channel(demo_job, close), close).checks]
+    assert outcomes == ["pass", "pass-in-doubt", "fail"]
     guarded = channel.with_(decision=DecisionRule(kind="guarded"))
     proof = proof_of(change_channel(demo_job, guarded), guarded)
     assert [check.passed for check in proof.checks] == [False, False, False]

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from scipy.stats import norm
 
-from able_yardstick.core.prove.missed import PlannedCheck, largest_passing, missed_by, shapes
+from able_yardstick.core.prove.missed import PlannedCheck, envelope, largest_passing, missed_by, shapes
 
 WAYS = {"up": 1.0, "down": -1.0, "not stated": 0.0}
 
@@ -60,3 +60,13 @@ def test_more_checks_never_miss_more():
 def test_a_check_that_can_accept_nothing_misses_nothing():
     assert all(one.largest == 0 for one in missed_by((PlannedCheck(50.0, -0.1, 0.1, "up"),), 0.0, 100.0)
                if one.shape in ("zero shift", "gain", "bend"))  # fmt: skip
+
+
+def test_the_envelope_is_the_worst_of_all_kinds_and_has_no_end_where_nothing_is_checked():
+    checks = plan(20.0, 50.0, 80.0, ways=("up", "down"))
+    values = np.array([10.0, 20.0, 50.0, 80.0, 90.0])
+    most = envelope(checks, 0.0, 100.0, values)
+    assert np.isinf(most[-1])
+    assert np.isfinite(most[1:4]).all()
+    found = {one.shape: one for one in missed_by(checks, 0.0, 100.0)}
+    assert most[2] >= max(found["zero shift"].largest, found["bend"].largest)

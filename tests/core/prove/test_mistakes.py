@@ -80,7 +80,10 @@ class TestEveryMistake:
             if np.ptp(np.abs(shown - place.sound)) == 0 and not np.any(shown - place.sound):
                 continue
             found = named(case, checks_like(case.channel, shown))
-            assert found.is_sound or mistake.name in [one.name for one in found.causes], (case.channel.tag, guess.says)
+            assert found.is_sound or mistake.name in [one.name for one in found.suspects], (
+                case.channel.tag,
+                guess.says,
+            )
 
     def test_it_says_where_it_is_set_right(self, mistake):
         assert mistake.where in ("describe", "wire", "pack")
@@ -94,7 +97,7 @@ def test_a_shunt_of_another_value_is_found_with_its_ohms():
     current = 4 + 16 * (true + 150) / 300
     shown = (current * 245 / 250 - 4) / 16 * 300 - 150
     found = named(case_for(draft), checks_like(draft, shown))
-    shunt = next(one for one in found.causes if one.name == "another resistor")
+    shunt = next(one for one in found.suspects if one.name == "another resistor")
     assert shunt.value == pytest.approx(245, rel=1e-3)
     assert shunt.unit == "Ω"
     assert shunt.explained > 0.9999
@@ -109,10 +112,10 @@ def test_a_ground_offset_on_a_bent_curve_is_told_from_a_shift_of_the_values():
     case = case_for(probe)
     place = case.at(stops(probe))
     by_pin = named(case, checks_like(probe, case.curve.value(place.pin + 0.05)))
-    assert [one.name for one in by_pin.causes] == ["ground offset"]
-    assert by_pin.causes[0].value == pytest.approx(0.05, rel=1e-3)
+    assert [one.name for one in by_pin.suspects] == ["ground offset"]
+    assert by_pin.suspects[0].value == pytest.approx(0.05, rel=1e-3)
     by_value = named(case, checks_like(probe, place.sound + 0.3))
-    assert by_value.causes == ()
+    assert by_value.suspects == ()
     assert "an offset does" in naming_words(by_value, "% O2")
 
 
@@ -124,7 +127,7 @@ def test_sound_checks_name_nothing_and_two_mistakes_are_not_taken_for_one():
     assert named(case, checks_like(gas, sound + noise)).is_sound
     both = np.minimum(1.3 * sound + 20, 200)
     found = named(case, checks_like(gas, both))
-    assert found.causes == ()
+    assert found.suspects == ()
     assert "There may be two" in naming_words(found, "kPa")
 
 
@@ -148,7 +151,7 @@ def test_what_cannot_be_told_apart_stays_together_with_the_check_that_would():
     assert value < 3 or value > 18
     at = np.append(at, value)
     more = Checks(at, case.read(case.at(at).pin + 0.05), np.full(3, 0.02))
-    assert len(named(case, more).causes) < len(open_.causes)
+    assert len(named(case, more).suspects) < len(open_.suspects)
 
 
 def test_without_an_uncertainty_or_a_check_it_says_what_is_missing():

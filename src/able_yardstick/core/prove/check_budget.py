@@ -6,10 +6,11 @@ The uncertainty of the fit is not in it: a check compares what is shown with a r
 import numpy as np
 
 from ..document.channel import ContinuousChannel
+from ..document.once import once_per_slice
 from ..document.reference import Reference
 from ..gather.reading_doubts import reference_rows, reference_standard
 from ..job.job import Job
-from ..journal.reading import Amended
+from ..journal.reading import Amended, Purpose
 from ..uncertainty.coverage import Contribution, interval_of
 from ..words.errors import UnitMismatch
 from ..words.numerals import plain_decimals
@@ -30,10 +31,17 @@ def check_rows(job: Job, channel: ContinuousChannel, row: Amended) -> tuple[Cont
         spread = abs(channel.step_in_unit(reading.reference_spread, reading.reference_unit)) / np.sqrt(count)
         found.append(Contribution("reference, spread of the window", float(spread), max(count - 1, 1)))
     if reading.shown is not None:
-        step = 10.0 ** -plain_decimals(reading.shown)
+        step = 10.0 ** -_decimals_shown(job, channel, reading.purpose, reading.shown_unit)
         digit = channel.step_in_unit(step, reading.shown_unit or reading.reference_unit)
         found.append(Contribution.limit("display, last digit", abs(digit) / 2, channel.unit))
     return tuple(row for row in found if np.isfinite(row.standard))
+
+
+@once_per_slice
+def _decimals_shown(job: Job, channel: ContinuousChannel, purpose: Purpose, unit: str) -> int:
+    """The decimals of a display: the most that any value of a run had, since a number does not keep its last zeros."""
+    rows = (row.reading for row in job.amended(channel.id, purpose))
+    return max(plain_decimals(row.shown) for row in rows if row.shown is not None and row.shown_unit == unit)
 
 
 def doubt_of(job: Job, channel: ContinuousChannel, row: Amended) -> CheckDoubt | None:

@@ -85,6 +85,15 @@ def missed_of(job: Job, channel: ContinuousChannel) -> tuple[Missed, ...]:
 
     Raises: TooFewReadings as `proof_of`.
     """
+    planned = taken_checks(job, channel)
+    return missed_by(planned, *channel.range) if planned else ()
+
+
+def taken_checks(job: Job, channel: ContinuousChannel) -> tuple[PlannedCheck, ...]:
+    """The checks of the packing in force, as a proof sees them; none where an uncertainty is not known.
+
+    Raises: TooFewReadings as `proof_of`.
+    """
     checks = [check for check in checks_of(job, channel) if not check.stale]
     proof = proof_of(job, channel)
     planned = tuple(
@@ -94,7 +103,7 @@ def missed_of(job: Job, channel: ContinuousChannel) -> tuple[Missed, ...]:
         )
         for check, result in zip(checks, proof.checks, strict=True) if result.doubt is not None
     )  # fmt: skip
-    return missed_by(planned, *channel.range) if len(planned) == len(checks) else ()
+    return planned if len(planned) == len(checks) else ()
 
 
 def weaknesses_of(job: Job, channel: ContinuousChannel) -> tuple[str, ...]:
@@ -109,16 +118,33 @@ def weaknesses_of(job: Job, channel: ContinuousChannel) -> tuple[str, ...]:
 
 def was_shown(job: Job, channel: ContinuousChannel) -> bool:
     """Whether it was seen what the controller showed while readings were gathered."""
-    return any(row.is_used and row.reading.shown is not None for row in job.amended(channel.id, "gather"))
+    return bool(found_rows(job, channel))
 
 
 def as_found(job: Job, channel: ContinuousChannel) -> Proof | None:
     """What the controller showed while readings were gathered, judged by the same rule; None if it was not seen."""
-    kept = [row for row in job.amended(channel.id, "gather") if row.is_used and row.reading.shown is not None]
-    rows = [row.reading for row in kept]
+    rows = found_rows(job, channel)
     if not rows or not channel.tolerance.is_stated:
         return None
-    reference = [channel.in_unit(row.reference, row.reference_unit)[0] for row in rows]
-    shown = [channel.in_unit(float(row.shown or 0.0), row.shown_unit or row.reference_unit)[0] for row in rows]
-    doubts = [doubt_of(job, channel, row) for row in kept]
-    return prove(reference, shown, channel.tolerance, channel.span, channel.decision, doubts)
+    doubts = [doubt_of(job, channel, one.row) for one in rows]
+    shown = [one.shown for one in rows]
+    return prove([one.reference for one in rows], shown, channel.tolerance, channel.span, channel.decision, doubts)
+
+
+class FoundRow(NamedTuple):
+    """A reading with which it was seen what the controller showed, in the channel's unit."""
+
+    row: Amended
+    reference: float
+    shown: float
+
+
+def found_rows(job: Job, channel: ContinuousChannel) -> list[FoundRow]:
+    """What the controller showed while readings were gathered."""
+    found = []
+    for row in job.amended(channel.id, "gather"):
+        reading = row.reading
+        if row.is_used and reading.shown is not None:
+            shown = channel.in_unit(reading.shown, reading.shown_unit or reading.reference_unit)[0]
+            found.append(FoundRow(row, channel.in_unit(reading.reference, reading.reference_unit)[0], shown))
+    return found

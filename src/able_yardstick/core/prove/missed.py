@@ -102,6 +102,21 @@ def _missed(shape: Shape, checks: tuple[PlannedCheck, ...], low: float, high: fl
     return Missed(shape.name, now * top, at, added[best].value, float(then[best]) * top)
 
 
+def envelope(checks: tuple[PlannedCheck, ...], low: float, high: float, values: Array, share: float = SHARE) -> Array:
+    """The largest error of any kind that would be missed, at values (n,), in the channel's unit.
+
+    It has no end wherever a kind that no check sees has a share in it. Shape (n,).
+    """
+    most = np.zeros(len(values))
+    ways = np.ones(len(values))
+    found = {one.shape: one for one in missed_by(checks, low, high, share)}
+    for shape in shapes(low, high, [check.value for check in checks]):
+        course = np.abs(shape.course(values, ways))
+        seen = course > 0
+        most[seen] = np.maximum(most[seen], course[seen] * found[shape.name].largest)
+    return most
+
+
 def _further(checks: tuple[PlannedCheck, ...], low: float, high: float, way: Direction) -> list[PlannedCheck]:
     """Checks like those there are, all along the range; which way they are taken is the same to an error's size."""
     accepted = float(np.median([check.accepted for check in checks]))

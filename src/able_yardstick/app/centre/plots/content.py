@@ -7,94 +7,41 @@ from numpy.typing import NDArray
 
 from ....core.curves import AnyCurve
 from ....core.document.channel import ContinuousChannel
-from ....core.document.nominal import curve_in_unit, nominal_curve
+from ....core.document.nominal import nominal_curve
 from ....core.fit.budget import reach_of
 from ....core.fit.inputs import fit_inputs
 from ....core.fit.on_offer import candidate_of
 from ....core.forms.cost import packing_errors
-from ....core.gather.points import Points, pin_of, pins_of_rows, points_of
-from ....core.job.in_force import CurveInUse, believed, caption_of, curve_in_use, kept_packing, packed_curve
+from ....core.gather.points import Points, pins_of_rows, points_of
+from ....core.job.in_force import CurveInUse, believed, caption_of, curve_in_use, packed_curve
 from ....core.job.job import Job
 from ....core.journal.reading import Amended, Direction
 from ....core.pack.inputs import pack_inputs
 from ....core.pack.packed import Packed, is_packed, packed_now
 from ....core.path.pin import pin_per_raw
-from ....core.prove.checks import Check, checks_of
-from ....core.prove.proof import judge
+from ....core.prove.checks import checks_of
 from ....core.regression.fitted import Fitted
 from ....core.regression.kinds import ModelName
 from ....core.wire.error_budget import along_range
 from ....core.words.errors import YardstickError
 from ...steps.step import Plots
+from .picture import (
+    Array,
+    Band,
+    DrawnLine,
+    MarkKind,
+    Marks,
+    PlotContent,
+    Whiskers,
+    even_range,
+    grouped,
+    samples,
+    tolerance_band,
+)
+from .proof_content import proof_content
 
-Array = NDArray[np.float64]
-MarkKind = Literal[
-    "up",
-    "down",
-    "plain",
-    "rated",
-    "assumed",
-    "excluded",
-    "knot",
-    "found",
-    "found failed",
-    "left",
-    "failed",
-    "stale",
-    "worst",
-]
-_CURVE_SAMPLES = 513
 _NOTHING = 1e-3  # of the span: a scale for what is exact
 _UNCERTAIN_SAMPLES = 65
-
-
-class DrawnLine(NamedTuple):
-    """A drawn line: `style` names its look."""
-
-    x: Array
-    y: Array
-    style: Literal[
-        "curve", "beyond", "described", "shift", "error", "even", "bound", "further", "accepted", "accepted beyond"
-    ]
-
-
-class Marks(NamedTuple):
-    """Points of one kind."""
-
-    kind: MarkKind
-    x: Array
-    y: Array
-
-
-class Whiskers(NamedTuple):
-    """How far readings spread within their windows, about points: twice the standard deviation either way."""
-
-    x: Array
-    y: Array
-    half_x: Array
-    half_y: Array
-
-
-class Band(NamedTuple):
-    """An area between two lines."""
-
-    x: Array
-    low: Array
-    high: Array
-    style: Literal["tolerance", "confidence"]
-
-
-class PlotContent(NamedTuple):
-    """Everything one plot shows. `y_range` is what must be in view; `words` say what is plotted."""
-
-    lines: tuple[DrawnLine, ...]
-    marks: tuple[Marks, ...]
-    bands: tuple[Band, ...]
-    reach: tuple[float, float] | None
-    y_range: tuple[float, float]
-    words: str
-    stems: bool = False
-    whiskers: Whiskers | None = None
 
 
 class Pictured(NamedTuple):
@@ -116,13 +63,6 @@ def pictured(job: Job, channel: ContinuousChannel, plots: Plots, candidate: Mode
                 return Pictured(row.fitted.curve, row.fitted, caption_of(channel, row.model))
     use = curve_in_use(job, channel)
     return None if use is None else Pictured(use.curve, None, use.caption)
-
-
-def samples(axis: tuple[float, float], curve: AnyCurve) -> Array:
-    """Signals to draw a curve at: even, with its breakpoints among them."""
-    even = np.linspace(*axis, _CURVE_SAMPLES)
-    knots = getattr(curve, "signals", ())
-    return np.unique(np.concatenate([even, np.asarray(knots, dtype=float), np.array(curve.domain)]))
 
 
 def curve_content(
@@ -204,14 +144,6 @@ def _kind_of(row: Amended) -> MarkKind:
     return kinds[row.reading.direction]
 
 
-def _grouped(rows: list[tuple[MarkKind, float, float]]) -> list[Marks]:
-    kinds = dict.fromkeys(kind for kind, _, _ in rows)
-    return [
-        Marks(kind, np.array([x for k, x, _ in rows if k == kind]), np.array([y for k, _, y in rows if k == kind]))
-        for kind in kinds
-    ]
-
-
 def _reading_marks(job: Job, channel: ContinuousChannel) -> list[Marks]:
     rows = []
     amended = job.amended(channel.id, "gather")
@@ -221,7 +153,7 @@ def _reading_marks(job: Job, channel: ContinuousChannel) -> list[Marks]:
             rows.append((_kind_of(row), pin, value))
         except YardstickError:
             continue  # an excluded reading of something the channel no longer measures
-    return _grouped(rows)
+    return grouped(rows)
 
 
 def _knots(job: Job, channel: ContinuousChannel) -> list[Marks]:
@@ -246,7 +178,7 @@ def _check_marks(job: Job, channel: ContinuousChannel) -> list[Marks]:
     rows: list[tuple[MarkKind, float, float]] = [
         ("stale" if check.stale else "left", check.pin, check.reference) for check in checks_of(job, channel)
     ]
-    return _grouped([row for row in rows if np.isfinite(row[1])])
+    return grouped([row for row in rows if np.isfinite(row[1])])
 
 
 # -- the error plot -------------------------------------------------------------------------------------------------
@@ -259,33 +191,24 @@ def error_content(
     return _ERRORS[plots.errors](job, channel, plots, axis, shown)
 
 
-def _tolerance_band(channel: ContinuousChannel, axis: tuple[float, float], curve: AnyCurve | None) -> list[Band]:
-    if not channel.tolerance.is_stated:
-        return []
-    signal = samples(axis, curve) if curve else np.array(axis)
-    value = curve.value(signal) if curve else np.zeros(2)
-    allowed = np.broadcast_to(channel.tolerance.at(value, channel.span), signal.shape)
-    return [Band(signal, -allowed, allowed, "tolerance")]
-
-
 def _residual_content(
     job: Job, channel: ContinuousChannel, plots: Plots, axis: tuple[float, float], shown: Pictured | None
 ) -> PlotContent:
     points = points_of(job, channel)
     curve = shown.curve if shown else None
-    bands = _tolerance_band(channel, axis, curve)
+    bands = tolerance_band(channel, axis, curve)
     marks: list[Marks] = []
     whiskers: Whiskers | None = None
     shaded = ""
     if curve is not None and len(points.rows):
         errors = curve.value(points.signal) - points.reference
-        marks = _grouped([(_kind_of(row), x, e) for row, x, e in zip(points.rows, points.signal, errors, strict=True)])
+        marks = grouped([(_kind_of(row), x, e) for row, x, e in zip(points.rows, points.signal, errors, strict=True)])
         whiskers = _whiskers(channel, points, errors, curve)
     if shown is not None and shown.fitted is not None:
         signal = samples(axis, shown.curve)
         half = shown.fitted.band(signal)
         if half is not None:
-            times = _magnification(float(np.max(half[shown.curve.within(signal)])), _even(marks, bands)[1])
+            times = _magnification(float(np.max(half[shown.curve.within(signal)])), even_range(marks, bands)[1])
             bands.append(Band(signal, -times * half, times * half, "confidence"))
             shaded = "; shaded: 95 % band of the curve"
             shaded += f", drawn {times} times as wide" if times > 1 else ""
@@ -308,7 +231,7 @@ def _residual_content(
         tuple(marks),
         tuple(bands),
         curve.domain if curve else None,
-        _even(marks, bands, *most),
+        even_range(marks, bands, *most),
         words,
         whiskers=whiskers,
     )
@@ -363,17 +286,6 @@ def _magnification(half: float, top: float) -> int:
     return next((times for times in (1, 10, 100) if times * half >= 0.03 * top), 1000)
 
 
-def _even(marks: list[Marks], bands: list[Band], *more: float) -> tuple[float, float]:
-    """A range even about zero that holds the tolerance and every error."""
-    sizes = [float(np.max(np.abs(mark.y))) for mark in marks if len(mark.y)]
-    sizes += [float(np.max(band.high)) for band in bands if band.style == "tolerance"]
-    if not any(band.style == "tolerance" for band in bands):
-        sizes += [float(np.median(band.high)) for band in bands]
-    sizes += [abs(number) for number in more]
-    largest = max(sizes, default=0.0) or 1.0
-    return -1.2 * largest, 1.2 * largest
-
-
 def _packing_content(
     job: Job, channel: ContinuousChannel, _plots: Plots, axis: tuple[float, float], _shown: Pictured | None
 ) -> PlotContent:
@@ -401,7 +313,7 @@ def _packing_content(
             lines += [DrawnLine(np.array(axis), np.full(2, sign * packed.bound), "bound") for sign in (1, -1)]
             words += "; dotted: proven bound"
     marks = (Marks("worst", np.array([worst.signal]), np.array([worst.error])),)
-    bands = _tolerance_band(channel, axis, use.curve)
+    bands = tolerance_band(channel, axis, use.curve)
     if bands and float(np.max(bands[0].high)) > 4 * size:
         bands = []  # the tolerance would flatten the error to a line
     span = max([size] + [float(np.max(band.high)) for band in bands])
@@ -410,50 +322,11 @@ def _packing_content(
 
 def _exact_content(channel: ContinuousChannel, axis: tuple[float, float], use: CurveInUse) -> PlotContent:
     """Numbers that show the calibration itself: nothing, on the scale of what is allowed or of the range."""
-    bands = _tolerance_band(channel, axis, use.curve)
+    bands = tolerance_band(channel, axis, use.curve)
     span = max([float(np.max(band.high)) for band in bands], default=_NOTHING * channel.span)
     line = DrawnLine(np.array(axis), np.zeros(2), "error")
     words = f"exact: packed is the calibration at every one of {channel.path.converter.full_count + 1} counts"
     return PlotContent((line,), (), tuple(bands), use.curve.domain, (-1.35 * span, 1.35 * span), words)
 
 
-def _judged(channel: ContinuousChannel, check: Check) -> MarkKind:
-    if check.stale:
-        return "stale"
-    return "left" if _passes(channel, check.reference, check.shown) else "failed"
-
-
-def _passes(channel: ContinuousChannel, reference: float, shown: float) -> bool:
-    """The one judgement of an error; without a tolerance there is nothing to fail."""
-    return not channel.tolerance.is_stated or judge(reference, shown, channel.tolerance, channel.span).passed
-
-
-def _proof_content(
-    job: Job, channel: ContinuousChannel, _plots: Plots, axis: tuple[float, float], _shown: Pictured | None
-) -> PlotContent:
-    record = kept_packing(job, channel)
-    curve = curve_in_unit(packed_curve(record.form, channel), record.unit, channel) if record else None
-    bands = _tolerance_band(channel, axis, curve)
-    rows: list[tuple[MarkKind, float, float]] = []
-    for row in job.amended(channel.id, "gather"):
-        reading = row.reading
-        if row.is_used and reading.shown is not None:
-            unit = reading.shown_unit or reading.reference_unit
-            shown = channel.in_unit(reading.shown, unit)[0]
-            reference = channel.in_unit(reading.reference, reading.reference_unit)[0]
-            found: MarkKind = "found" if _passes(channel, reference, shown) else "found failed"
-            rows.append((found, pin_of(channel, row), shown - reference))
-    checks = checks_of(job, channel)
-    rows += [(_judged(channel, c), c.pin, c.shown - c.reference) for c in checks if np.isfinite(c.pin)]
-    marks = _grouped(rows)
-    lines = []
-    current = [c.shown - c.reference for c in checks if not c.stale]
-    if len(current) > 1:
-        shift = float(np.mean(current))
-        lines.append(DrawnLine(np.array(axis), np.array([shift, shift]), "shift"))
-    words = "controller minus reference" + ("; dotted: the common shift" if lines else "")
-    words = words if rows else "no checks yet: enter a reference value and what the controller shows"
-    return PlotContent(tuple(lines), tuple(marks), tuple(bands), None, _even(marks, bands), words, stems=True)
-
-
-_ERRORS = {"curve": _residual_content, "packing": _packing_content, "proof": _proof_content}
+_ERRORS = {"curve": _residual_content, "packing": _packing_content, "proof": proof_content}

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QFrame
 from ...frame.theme import Theme, bold, font
 from ..rule.layout import GUTTER, TITLE_X, ends_of
 from ..sight import Sight
-from .content import Band, MarkKind, Marks, PlotContent
+from .picture import Band, MarkKind, Marks, PlotContent
 
 _FULL_TOLERANCE = 15.0  # pixels between the jaws at the whole tolerance
 _FURTHEST = 40.0

@@ -14,7 +14,7 @@ from ...frame.theme import Theme, bold, font
 from ..rule.layout import GUTTER, RIGHT
 from ..rule.pointing import look_closer, point
 from ..sight import Sight
-from .content import Band, DrawnLine, MarkKind, Marks, PlotContent, Whiskers
+from .picture import Band, DrawnLine, MarkKind, Marks, PlotContent, Whiskers
 
 
 class MarkLook(NamedTuple):
@@ -44,6 +44,13 @@ _LOOKS: dict[MarkKind, MarkLook] = {
 _MANY_SAMPLES = 2000
 _GRIP = 9  # pixels around a knot that take hold of it
 _WORDS_WIDTH = GUTTER - 70
+
+
+_FILLS: dict[str, tuple[str, int]] = {
+    "tolerance": ("allowed", 140),
+    "confidence": ("teal", 60),
+    "missed": ("muted", 55),
+}
 
 
 class ValueAxis(pg.AxisItem):  # type: ignore[misc]  # pyqtgraph has no types
@@ -162,7 +169,7 @@ class AlignedPlot(QFrame):
     def _draw_band(self, item: pg.PlotItem, band: Band) -> None:
         theme = self._theme
         edge = pg.mkPen(theme.color("red"), width=1) if band.style == "tolerance" else pg.mkPen(None)
-        fill = theme.color("allowed", 140) if band.style == "tolerance" else theme.color("teal", 60)
+        fill = theme.color(*_FILLS[band.style])
         around = np.concatenate([band.x, band.x[::-1]]), np.concatenate([band.low, band.high[::-1]])
         area = QGraphicsPathItem(pg.arrayToQPath(*around))
         area.setBrush(pg.mkBrush(fill))
@@ -200,6 +207,7 @@ class AlignedPlot(QFrame):
             "further": ("teal", Qt.PenStyle.DotLine),
             "accepted": ("green", Qt.PenStyle.SolidLine),
             "accepted beyond": ("green", Qt.PenStyle.DashLine),
+            "mistake": ("accent", Qt.PenStyle.DashLine),
         }[line.style]
         pen = pg.mkPen(self._theme.color(color), width=1, style=style)
         if len(line.x) <= _MANY_SAMPLES:

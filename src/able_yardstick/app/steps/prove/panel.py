@@ -2,11 +2,14 @@
 
 from PySide6.QtCore import QSize, Qt
 from PySide6.QtGui import QFont, QPainter, QPaintEvent
-from PySide6.QtWidgets import QGridLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QPushButton, QWidget
 
 from ....core.document.channel import ContinuousChannel
 from ....core.document.saturation import saturation_words
 from ....core.prove.checks import Check, as_found, checks_of, missed_of, proof_of, weaknesses_of
+from ....core.prove.mistakes.evidence import naming_of
+from ....core.prove.mistakes.naming import Naming
+from ....core.prove.mistakes.words import naming_words
 from ....core.prove.proof import CheckResult, Proof
 from ....core.results.basis import stale_pack
 from ....core.state.progress import Level
@@ -26,7 +29,15 @@ from ...panel.record_form import plain
 from ...panel.section import Section
 from ...panel.sentences import tolerance_sentence
 from .lead import lead_of_proof
-from .words import missed_bars, missed_summary, missed_words, outcome_words, rule_words
+from .words import (
+    missed_bars,
+    missed_summary,
+    missed_words,
+    naming_bars,
+    naming_summary,
+    outcome_words,
+    rule_words,
+)
 
 _RULES = (
     ("simple", "within the tolerance"),
@@ -72,11 +83,18 @@ class ProvePanel(ReadingsPanel):
         self._checks.setVerticalSpacing(1)
         self.body.addLayout(self._checks)
         self._rule = label("", "muted", 12)
+        self.mistake_part = Section(self.bench, "prove/mistake", "What explains the errors", opened=True)
+        self.mistake = BarTable("What explains the errors")
+        self.mistake_words = label("", "", 12)
+        self.mistake_go = QPushButton()
+        self.mistake_go.clicked.connect(self._go_to_mistake)
+        self.mistake_part.add(self.mistake_words, self.mistake, self.mistake_go)
         self.missed_part = Section(self.bench, "prove/missed", "What these checks would miss", opened=True)
         self.missed = BarTable("What these checks would miss")
         self.missed_words = label("", "muted", 12)
         self.missed_part.add(self.missed_words, self.missed)
         self.body.addWidget(self._rule)
+        self.body.addWidget(self.mistake_part)
         self.body.addWidget(self.missed_part)
         self.body.addWidget(rule_line())
         self.body.addWidget(heading("Checks as entered"))
@@ -85,6 +103,7 @@ class ProvePanel(ReadingsPanel):
         super().__init__(bench, theme)
         self._proof: Proof | None = None
         self._refusal = ""
+        self._naming: Naming | None = None
         self.table.setMinimumHeight(120)
         self.form.origin.hide()  # a check is always measured
 
@@ -135,6 +154,7 @@ class ProvePanel(ReadingsPanel):
         self._show_checks(channel, self._proof)
         self._rule.setText(rule_words(self.bench.job, channel, self._proof) if self._proof is not None else "")
         self._rule.setVisible(self._proof is not None)
+        self._show_mistake(channel)
         self._show_missed(channel)
 
     def lead(self) -> Headline | None:
@@ -157,7 +177,11 @@ class ProvePanel(ReadingsPanel):
             return Headline(level, says, remarks, acts)
         lead = lead_of_proof(self._proof, channel)
         level = "look" if lead.level == "ok" and stale_pack(self.bench.job, channel) else lead.level
-        return lead._replace(level=level, more=f"{lead.more} {remarks}".strip(), acts=(typed,))
+        acts = (typed,)
+        if self._naming is not None and self._naming.suspects:
+            lead = lead._replace(more=naming_words(self._naming, channel.unit))
+            acts = (Act(self.mistake_go.text(), self._go_to_mistake), typed)
+        return lead._replace(level=level, more=f"{lead.more} {remarks}".strip(), acts=acts)
 
     def _remarks(self, channel: ContinuousChannel, checks: list[Check]) -> str:
         """The as-found state, and what no longer counts."""
@@ -177,6 +201,27 @@ class ProvePanel(ReadingsPanel):
         if not checks:
             words.append("Enter a reference value and what the controller shows, spread over the range.")
         return " ".join(words)
+
+    def _show_mistake(self, channel: ContinuousChannel) -> None:
+        """The mistakes that explain the errors, how much each alone, beside patterns that name none."""
+        try:
+            self._naming = naming_of(self.bench.job, channel)
+        except YardstickError:
+            self._naming = None  # without checks or their uncertainty there is nothing to explain, and the rest says so
+        naming = self._naming
+        self.mistake_part.setVisible(naming is not None and not naming.is_sound)
+        if naming is None or naming.is_sound:
+            return
+        self.mistake_words.setText(naming_words(naming, channel.unit))
+        self.mistake_part.show_summary(naming_summary(naming))
+        self.mistake.show_bars("explains of the errors", naming_bars(naming, channel), self.theme)
+        self.mistake_go.setVisible(bool(naming.suspects))
+        if naming.suspects:
+            self.mistake_go.setText(f"Set it right at {naming.suspects[0].where.capitalize()}")
+
+    def _go_to_mistake(self) -> None:
+        if self._naming is not None and self._naming.suspects:
+            self.bench.go(self._naming.suspects[0].where)
 
     def _show_missed(self, channel: ContinuousChannel) -> None:
         """The largest error of each kind that the checks would let through."""

@@ -6,9 +6,11 @@ from ....core.document.channel import ContinuousChannel
 from ....core.job.job import Job
 from ....core.prove.check_budget import WEAK, strong_enough
 from ....core.prove.missed import Missed
+from ....core.prove.mistakes.naming import Naming
+from ....core.prove.mistakes.words import cause_words, share_words
 from ....core.prove.proof import CheckResult, Proof
 from ....core.words.acceptance import sure_words
-from ....core.words.numerals import significant
+from ....core.words.numerals import counted, significant
 from ...panel.bar_table import Bar
 
 _ALL = float("inf")
@@ -46,6 +48,34 @@ def _weakness(job: Job, channel: ContinuousChannel, checks: Sequence[CheckResult
         f"U of ±{significant(worst, 2)} {channel.unit} is more than a third of what is allowed: this reference is too "
         f"weak to decide. {advice}"
     )
+
+
+def naming_summary(naming: Naming) -> str:
+    """The mistakes by their names, shortly."""
+    names = [one.name for one in naming.suspects]
+    if len(names) > 1:
+        return f"{names[0]}, or {counted(len(names) - 1, 'other')}"
+    return names[0] if names else "no known mistake"
+
+
+def naming_bars(naming: Naming, channel: ContinuousChannel) -> list[Bar]:
+    """How much of the errors each mistake explains alone, then the patterns that name no cause."""
+    bars = [
+        Bar(one.name, share_words(one.explained), max(one.explained, 0.0), _rest(cause_words(one), one.left, channel))
+        for one in naming.suspects
+    ]
+    return bars + [
+        Bar(_only(one.name), share_words(one.explained), max(one.explained, 0.0), _rest("", one.left, channel))
+        for one in naming.patterns
+    ]
+
+
+def _only(pattern: str) -> str:
+    return f"only {pattern.removeprefix('an ')}"
+
+
+def _rest(words: str, left: float, channel: ContinuousChannel) -> str:
+    return f"{words}; " * bool(words) + f"leaves {significant(left, 2)} {channel.unit}"
 
 
 def missed_words(found: Sequence[Missed], weak: Sequence[str]) -> str:

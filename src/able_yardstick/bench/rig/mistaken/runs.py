@@ -37,7 +37,7 @@ class MistakeRun(NamedTuple):
     @property
     def names(self) -> tuple[str, ...]:
         """The causes named."""
-        return tuple(cause.name for cause in self.naming.causes)
+        return tuple(cause.name for cause in self.naming.suspects)
 
 
 class MistakeRow(NamedTuple):
@@ -69,7 +69,7 @@ def one_run(job: Job, channel: ContinuousChannel, mistake: str, seed: int) -> Mi
     clear = named(case, still)
     if mistake != "healthy" and clear.is_sound:
         return None
-    alone = [cause.name for cause in clear.causes] == [mistake]
+    alone = [one.name for one in clear.suspects] == [mistake]
     return MistakeRun(channel.tag, mistake, named(case, checks), alone)
 
 

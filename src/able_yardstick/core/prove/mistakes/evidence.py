@@ -1,19 +1,22 @@
 """The checks of a channel that a mistake is looked for in, and what its controller should make of the pin."""
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ...curves import AnyCurve, Curve
 from ...document.channel import ContinuousChannel
 from ...document.nominal import curve_in_unit, nominal_curve
+from ...document.once import once_per_slice
 from ...job.in_force import curve_in_use, kept_packing, packed_curve
 from ...job.job import Job
-from ...journal.reading import Amended
 from ...words.errors import NotApplicable, YardstickError
 from ..check_budget import doubt_of
-from ..checks import checks_of
+from ..checks import checks_of, found_rows
 from .base import MistakeCase
-from .naming import Checks, Naming, named
+from .naming import Checks, Naming, Suspect, named
 
+Array = NDArray[np.float64]
+_ALONG = 129
 _K = 2.0  # of an uncertainty that somebody states
 
 
@@ -24,27 +27,42 @@ def naming_of(job: Job, channel: ContinuousChannel, expanded: float | None = Non
 
     Raises: NotApplicable without a curve, BadTable without checks or their uncertainty.
     """
-    kept = [(row.row, row.reference, row.shown) for row in checks_of(job, channel) if not row.stale]
-    rows = kept or [(row, *_seen(channel, row)) for row in _gathered(job, channel)]
-    doubts = [doubt_of(job, channel, row) for row, _, _ in rows]
+    return _naming_of(job, channel, expanded, _key_of_others(job, channel))
+
+
+def _key_of_others(job: Job, channel: ContinuousChannel) -> int:
+    """Changes with what is described of other channels, or kept for them: their numbers may be in force here."""
+    others = (other for other in job.channels if isinstance(other, ContinuousChannel) and other.id != channel.id)
+    packs = ((other, job.pack_of(other.id)) for other in others)
+    return hash(tuple((other.json_text, None if pack is None else pack.revision) for other, pack in packs))
+
+
+@once_per_slice
+def _naming_of(job: Job, channel: ContinuousChannel, expanded: float | None, _others: int) -> Naming:
+    kept = [row for row in checks_of(job, channel) if not row.stale]
+    rows = kept or found_rows(job, channel)
+    doubts = [doubt_of(job, channel, one.row) for one in rows]
     standards = [0.0 if doubt is None else doubt.standard for doubt in doubts]
     checks = Checks(
-        np.array([one for _, one, _ in rows]), np.array([one for _, _, one in rows]),
+        np.array([one.reference for one in rows]), np.array([one.shown for one in rows]),
         np.array(standards if expanded is None else [expanded / _K] * len(rows)),
     )  # fmt: skip
     return named(case_of(job, channel, by_packing=bool(kept)), checks)
 
 
-def _gathered(job: Job, channel: ContinuousChannel) -> list[Amended]:
-    """The readings with which it was seen what the controller showed."""
-    return [row for row in job.amended(channel.id, "gather") if row.is_used and row.reading.shown is not None]
+def expected_errors(job: Job, channel: ContinuousChannel, suspect: Suspect) -> tuple[Array, Array]:
+    """The error curve that a mistake makes: signals of the pin and errors, (n,) each in the units of pin and channel.
 
-
-def _seen(channel: ContinuousChannel, row: Amended) -> tuple[float, float]:
-    """Reference and shown value of a reading, in the channel's unit."""
-    reading = row.reading
-    shown = channel.in_unit(float(reading.shown or 0.0), reading.shown_unit or reading.reference_unit)[0]
-    return channel.in_unit(reading.reference, reading.reference_unit)[0], shown
+    Empty where the channel's curve does not reach.
+    """
+    kept = any(not row.stale for row in checks_of(job, channel))
+    case = case_of(job, channel, by_packing=kept)
+    try:
+        place = case.at(np.linspace(*channel.range, _ALONG))
+    except YardstickError:
+        return np.array([]), np.array([])
+    shown = np.asarray(suspect.guess.shown(place, suspect.theta))
+    return place.pin, shown - place.values
 
 
 def case_of(job: Job, channel: ContinuousChannel, by_packing: bool) -> MistakeCase:

@@ -80,7 +80,7 @@ class Naming(NamedTuple):
     """What the checks say: the causes in order, those of them that cannot be told apart, and what would decide."""
 
     is_sound: bool
-    causes: tuple[Suspect, ...]
+    suspects: tuple[Suspect, ...]
     undecided: tuple[str, ...]
     patterns: tuple[ErrorPattern, ...]
     next_check: NextCheck | None
@@ -225,7 +225,7 @@ def _patterns(work: _Work) -> tuple[ErrorPattern, ...]:
     white = work.whitened(errors, work.plain)
     found = []
     columns: list[Array] = []
-    for name, column in (("an offset", np.ones_like(values)), ("a gain", values - values.mean())):
+    for name, column in (("an offset", np.ones_like(values)), ("an offset and gain", values - values.mean())):
         columns.append(column)
         design = np.stack(columns, axis=1)
         answer = np.linalg.lstsq(work.whitened(design, work.plain), white, rcond=None)[0]
@@ -234,17 +234,17 @@ def _patterns(work: _Work) -> tuple[ErrorPattern, ...]:
         chi = float(off @ off)
         explained = 1 - chi / work.nothing if work.nothing > 0 else 0.0
         enough = work.rarity(chi, len(columns)) >= BELIEVED
-        found.append(ErrorPattern(name if len(columns) == 1 else f"an offset and {name}", explained,
+        found.append(ErrorPattern(name, explained,
                              float(np.abs(left).max()), chi + 2 * len(columns), enough))  # fmt: skip
     return tuple(found)
 
 
-def _next_check(work: _Work, causes: tuple[Suspect, ...]) -> NextCheck | None:
+def _next_check(work: _Work, suspects: tuple[Suspect, ...]) -> NextCheck | None:
     """The check that would tell most of the other causes from the first, if that one is true; None where none would.
 
     Each other one is fitted anew with the further check among the others.
     """
-    first, others = causes[0], causes[1:]
+    first, others = suspects[0], suspects[1:]
     best: NextCheck | None = None
     most = _APART
     for value in np.linspace(*work.case.channel.range, _NEXT_PLACES).tolist():
