@@ -49,7 +49,7 @@ _WORDS_WIDTH = GUTTER - 70
 _FILLS: dict[str, tuple[str, int]] = {
     "tolerance": ("allowed", 140),
     "confidence": ("teal", 60),
-    "missed": ("muted", 55),
+    "missed": ("muted", 38),
 }
 
 

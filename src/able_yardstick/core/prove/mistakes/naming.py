@@ -99,9 +99,9 @@ def named(case: MistakeCase, checks: Checks) -> Naming:
         return Naming(True, (), (), patterns, None)
     found = sorted((one for one in map(work.best_of, MISTAKES) if one is not None), key=lambda cause: cause.cost)
     least = min(*(one.cost for one in patterns), *(one.cost for one in found))
-    causes = tuple(one for one in found if one.cost <= least + _APART)
-    undecided = tuple(one.name for one in causes) if len(causes) > 1 else ()
-    return Naming(False, causes, undecided, patterns, _next_check(work, causes) if undecided else None)
+    suspects = tuple(one for one in found if one.cost <= least + _APART)
+    undecided = tuple(one.name for one in suspects) if len(suspects) > 1 else ()
+    return Naming(False, suspects, undecided, patterns, _next_check(work, suspects) if undecided else None)
 
 
 class _Work:
@@ -114,10 +114,10 @@ class _Work:
         self.shared = tolerance_effects(case, place)
         self.step = _STEP * case.channel.span
         self.beside = case.at(checks.reference + self.step)
-        self.plain = self._root(np.ones(len(place.values)), 0.0)
+        self.plain = self.root(np.ones(len(place.values)), 0.0)
         self.nothing = self.chi(place.sound, self.plain)
 
-    def _root(self, gain: Array, blur: float) -> Array:
+    def root(self, gain: Array, blur: float) -> Array:
         """The Cholesky root of the covariance, (n, n) in the channel's unit.
 
         What is not known of a reference is seen `gain` times as large, (n,), in what a mistake makes of it.
@@ -130,7 +130,7 @@ class _Work:
         """The root for what a guess makes of the references."""
         rise = (_shown(guess, self.beside, theta) - _shown(guess, self.place, theta)) / self.step
         rise = np.where(np.isfinite(rise), rise, 1.0)
-        return self._root(rise, guess.blur)
+        return self.root(rise, guess.blur)
 
     def whitened(self, values: Array, root: Array) -> Array:
         """Values (n,) in units of what is not known of them."""
@@ -179,7 +179,11 @@ class _Work:
         return self._cost(guess, self.chi(_shown(guess, self.place, theta), root), root)
 
     def _cost(self, guess: Guess, chi: float, root: Array) -> float:
-        return chi + 2 * (guess.between is not None) + 2 * (_log_size(root) - _log_size(self.plain))
+        return chi + 2 * (guess.between is not None) + self.wider(root)
+
+    def wider(self, root: Array) -> float:
+        """What a likelihood loses by a covariance that is wider than that of the checks alone."""
+        return 2 * (_log_size(root) - _log_size(self.plain))
 
     def fitted(self, guess: Guess) -> float:
         """The unknown with the least χ², between its limits; 0 where there is none."""
@@ -210,7 +214,7 @@ def _shown(guess: Guess, place: CheckPlace, theta: float) -> Array:
 
 
 def _log_size(root: Array) -> float:
-    """The logarithm of a root's determinant: what a likelihood loses by a wider covariance."""
+    """The logarithm of a root's determinant."""
     return float(np.log(np.diag(root)).sum())
 
 
@@ -229,13 +233,14 @@ def _patterns(work: _Work) -> tuple[ErrorPattern, ...]:
         columns.append(column)
         design = np.stack(columns, axis=1)
         answer = np.linalg.lstsq(work.whitened(design, work.plain), white, rcond=None)[0]
-        left = errors - design @ answer
-        off = work.whitened(left, work.plain)
-        chi = float(off @ off)
+        pattern = design @ answer
+        rise = 1.0 + (float(answer[1]) if len(answer) > 1 else 0.0)
+        root = work.root(np.full(len(values), rise), 0.0)
+        chi = work.chi(work.place.sound + pattern, root)
         explained = 1 - chi / work.nothing if work.nothing > 0 else 0.0
         enough = work.rarity(chi, len(columns)) >= BELIEVED
-        found.append(ErrorPattern(name, explained,
-                             float(np.abs(left).max()), chi + 2 * len(columns), enough))  # fmt: skip
+        cost = chi + 2 * len(columns) + work.wider(root)
+        found.append(ErrorPattern(name, explained, float(np.abs(errors - pattern).max()), cost, enough))
     return tuple(found)
 
 
