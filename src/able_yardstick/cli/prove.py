@@ -46,7 +46,7 @@ def prove(
         from ..core.words.errors import BadTable
 
         raise BadTable(f"The rule “{rule.value}” needs the uncertainty of each check: give --u, or a column u.")
-    low, high = _range(over, reference)
+    low, high = (min(reference), max(reference)) if over is None else range_of(over)
     proof = judge(reference, shown, Tolerance(constant=tolerance), high - low, decision, doubts)
     missed = _missed(proof, directions, low, high)
     weak = weaknesses(reference, directions, (), low, high)
@@ -85,13 +85,11 @@ def _doubt(expanded: float | None) -> "CheckDoubt | None":
     return CheckDoubt(standard=expanded / 2, expanded=expanded) if expanded else None
 
 
-def _range(text: str | None, reference: list[float]) -> tuple[float, float]:
-    """The ends of the range. Raises: BadTable."""
+def range_of(text: str) -> tuple[float, float]:
+    """The ends of a range as they are typed, LO,HI. Raises: BadTable."""
     from ..core.words.errors import BadTable
     from ..core.words.numerals import parse_number
 
-    if text is None:
-        return min(reference), max(reference)
     parts = text.split(",")
     if len(parts) != 2:
         raise BadTable(f"Expected the ends of the range with a comma between them, such as 0,250; found “{text}”.")
