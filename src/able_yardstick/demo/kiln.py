@@ -12,6 +12,7 @@ from typing import Any, NamedTuple
 import numpy as np
 
 from ..bench.rig.layout import Places, sources_for
+from ..core.document.alarm import Alarm
 from ..core.document.channel import AnyChannel, ConstantChannel, ContinuousChannel, Device, PlantState, TwoStateChannel
 from ..core.document.nominal import nominal_curve
 from ..core.document.reference import Correction, Reference
@@ -188,7 +189,10 @@ def burner_gas() -> ContinuousChannel:
         "response_s": 0.05, "source": "data sheet of this unit",
     }  # fmt: skip
     path = Path(converter=_pin().with_(shares_supply=True))
-    return _channel("PT-201", "Burner gas pressure", "kPa", transducer, path=path, tolerance=Tolerance(constant=1.0))
+    alarms = (Alarm(kind="low", limit=40.0, dead_band=5.0, delay_s=2.0), Alarm(kind="high", limit=220.0, dead_band=5.0))
+    return _channel(
+        "PT-201", "Burner gas pressure", "kPa", transducer, path=path, tolerance=Tolerance(constant=1.0), alarms=alarms
+    )
 
 
 def kiln_draft() -> ContinuousChannel:
@@ -241,8 +245,12 @@ def fan_bearing() -> ContinuousChannel:
     converter = _pin().with_(shares_supply=True)
     path = Path(source="Ω", stages=(PullUp(resistance_ohm=10_000.0, tolerance_percent=0.5),), converter=converter)
     spec = PackSpec(form="knots", knots=12, signal_step=0.01, value_step=0.1, clamp=True)
+    hot = (
+        Alarm(kind="high", limit=85.0, dead_band=3.0, delay_s=5.0),
+        Alarm(kind="high high", limit=95.0, dead_band=3.0),
+    )
     return _channel("TE-205", "Fan bearing", "°C", transducer, path=path, pack_spec=spec,
-                    tolerance=Tolerance(constant=2.0))  # fmt: skip
+                    tolerance=Tolerance(constant=2.0), alarms=hot)  # fmt: skip
 
 
 def kiln_car() -> ContinuousChannel:

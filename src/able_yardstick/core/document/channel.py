@@ -5,7 +5,7 @@ from typing import Annotated, Any, ClassVar, Literal, Self
 
 import numpy as np
 from numpy.typing import NDArray
-from pydantic import Field, model_validator
+from pydantic import Field, field_validator, model_validator
 
 from ..curves import ComposedCurve
 from ..forms.spec import PackSpec
@@ -22,6 +22,7 @@ from ..words.acceptance import DecisionRule
 from ..words.errors import UnitMismatch
 from ..words.record import Finite, Frozen, added_later
 from ..words.tolerance import Tolerance
+from .alarm import Alarm, FaultRule, complaint_about
 from .controller import Landing
 from .register_constant import RegisterConstant
 from .stop_plan import StopPlan
@@ -109,6 +110,8 @@ class ContinuousChannel(_Named):
     stop_plan: StopPlan = Field(default_factory=StopPlan)
     axis: str = ""  # of a device with several, such as X
     decision: DecisionRule = added_later(DecisionRule())  # by which its checks are judged
+    alarms: tuple[Alarm, ...] = added_later(())
+    fault_rule: FaultRule = added_later(FaultRule())
 
     @model_validator(mode="after")
     def _path_starts_at_the_transducer(self) -> Self:
@@ -117,6 +120,14 @@ class ContinuousChannel(_Named):
                 f"the transducer puts out {self.transducer.output_unit}, the path starts with {self.path.source}"
             )
         return self
+
+    @field_validator("alarms")
+    @classmethod
+    def _alarms_stand_together(cls, alarms: tuple[Alarm, ...]) -> tuple[Alarm, ...]:
+        complaint = complaint_about(alarms)
+        if complaint:
+            raise ValueError(complaint)
+        return alarms
 
     @property
     def bare(self) -> "ContinuousChannel":

@@ -1,0 +1,1 @@
+"""Alarms: the counts that trip and clear them by the packed arithmetic, and what each break does to them."""
