@@ -24,7 +24,7 @@ def test_counts_values_and_breaks_are_told(job):
     assert high["trips"]["counts"] < high["clears"]["counts"]  # a thermistor falls as it warms
     assert next(one for one in found["breaks"] if one["name"] == "lead open")["cannot"] == ["high", "high high"]
     status, out, _ = run("alarms", job, "TE-205")
-    assert "lead open: " in out
+    assert "Lead open: " in out
     assert "no alarm comes; the high and the high high alarm cannot trip" in out
 
 

@@ -7,7 +7,7 @@ from .output import AsJson, print_json
 
 if TYPE_CHECKING:
     from ..core.alarms.breaks import AlarmBreak
-    from ..core.alarms.tripping import AlarmPoint, Tripping
+    from ..core.alarms.tripping import Tripping
     from ..core.document.channel import ContinuousChannel
 
 
@@ -50,20 +50,9 @@ def _row(one: "Tripping") -> dict[str, Any]:
 
 
 def _print(channel: "ContinuousChannel", found: "tuple[Tripping, ...]", breaks: "tuple[AlarmBreak, ...]") -> None:
+    from ..core.alarms.words import break_words, tripping_words
+
     for one in found:
-        print(f"{one.alarm.kind} at {one.alarm.limit:g} {channel.unit}")
-        print(f"  trips {_point(one.trips, channel)}")
-        print(f"  clears {_point(one.clears, channel)}")
-    for broken in breaks:
-        print(f"{broken.name}: {broken.says}")
-
-
-def _point(point: "AlarmPoint | None", channel: "ContinuousChannel") -> str:
-    from ..core.words.numerals import significant
-
-    if point is None:
-        return "never: no count does it"
-    true = "" if point.true is None else f", truly {significant(point.true, 5)}"
-    doubt = "" if point.doubt is None else f" ± {significant(point.doubt, 2)}"
-    pin = f"{significant(point.pin, 5)} {channel.path.pin_unit}"
-    return f"at count {point.counts} ({pin}), shown as {significant(point.shown, 6)}{true}{doubt} {channel.unit}"
+        print(tripping_words(one, channel).replace("\n", "\n  "))
+    for words in break_words(breaks):
+        print(words)

@@ -81,22 +81,18 @@ def _of_curve(source: Path, form: Form | None, decimals: int | None, bits: int, 
 
 def _of_job(source: Path, tag: str, form: Form | None, decimals: int | None) -> InForce:
     """The numbers kept for a channel. Raises: NotApplicable without any, or for another form or unit."""
-    from ..core.pack.inputs import pack_inputs
+    from ..core.prove.trimming import numbers_in_force
     from ..core.words.errors import NotApplicable
     from ..files.jobfile import read_job
 
     job = read_job(source)
     channel = job.continuous(job.tagged(tag).id)
-    record = job.pack_of(channel.id)
-    if record is None:
-        raise NotApplicable(f"No numbers are kept for {tag}, so there is nothing to trim. Pack and keep them first.")
-    if form is not None and form.value != record.spec.form:
-        raise NotApplicable(f"{tag} is packed as {record.spec.form}: expected that form or none, found {form.value}.")
-    if record.unit != channel.unit:
-        raise NotApplicable(f"{tag} was packed in {record.unit} and is worked in {channel.unit}. Pack it again first.")
-    more = {} if decimals is None else {"decimals": decimals}
-    inputs = pack_inputs(job, channel, record.spec.with_(given=(), **more))
-    return InForce(record.form, inputs, channel.path.pin_unit, channel.unit)
+    kept, inputs = numbers_in_force(job, channel)
+    if form is not None and form.value != inputs.spec.form:
+        raise NotApplicable(f"{tag} is packed as {inputs.spec.form}: expected that form or none, found {form.value}.")
+    if decimals is not None:
+        inputs = inputs.with_(spec=inputs.spec.with_(decimals=decimals))
+    return InForce(kept, inputs, channel.path.pin_unit, channel.unit)
 
 
 def _told(found: "Trim", count: int, offset_only: bool) -> list[str]:

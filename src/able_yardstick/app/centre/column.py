@@ -13,6 +13,7 @@ from ...core.document.channel import AnyChannel, ConstantChannel, ContinuousChan
 from ...core.document.nominal import nominal_curve
 from ...core.gather.points import pins_of_rows
 from ...core.job.in_force import CurveInUse, curve_in_use
+from ...core.job.job import Job
 from ...core.state.scales import Scale, axis_of, contact_scales, fault_zones, quantity_title, scales_of
 from ...core.wire.breaks import breaks_of, contact_breaks
 from ...core.words.errors import YardstickError
@@ -27,7 +28,7 @@ from ..steps.all_steps import STEPS
 from ..steps.pack.knot_drag import KnotDrag
 from ..steps.step import Step
 from .hairline import Hairline
-from .rule.widget import Rule, RuleContent
+from .rule.widget import AlarmFlag, Rule, RuleContent
 from .sight import Sight
 
 if TYPE_CHECKING:
@@ -308,7 +309,9 @@ class Centre(QWidget):
         reach = use.curve.domain if use else None
         faults = fault_zones(channel)
         wanted = self._next_pin(channel) if self._step.advises else None
-        self.rule.show_content(RuleContent(channel, scales, reach, _working_range(channel), pins, faults, wanted))
+        flags = alarm_flags(job, channel)
+        working = _working_range(channel)
+        self.rule.show_content(RuleContent(channel, scales, reach, working, pins, faults, wanted, flags))
         axis = axis_of(channel)
         self._sight.look_at(channel.id, axis, axis[0] + _START * (axis[1] - axis[0]))
         if self._plots_ready and self._step.room == "plots":
@@ -436,6 +439,23 @@ class Centre(QWidget):
         self._legend.setVisible(self.width() >= _LEGEND_FROM)
         self._column.activate()
         self._place_hairline()
+
+
+def alarm_flags(job: Job, channel: ContinuousChannel) -> tuple[AlarmFlag, ...]:
+    """Where a channel's alarms come, on the side of the axis where they stand; none that never comes."""
+    if not channel.alarms:
+        return ()
+    from ...core.alarms.tripping import believed_values, trippings
+
+    try:
+        found, rises = trippings(job, channel), believed_values(job, channel).rises
+    except YardstickError:
+        return ()  # nothing is packed or described yet: the panel says so
+    return tuple(
+        AlarmFlag(one.trips.pin, one.alarm.is_high == rises, one.alarm.kind in ("low low", "high high"))
+        for one in found
+        if one.trips is not None
+    )
 
 
 def _working_range(channel: ContinuousChannel) -> tuple[float, float] | None:

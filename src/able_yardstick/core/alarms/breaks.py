@@ -7,6 +7,7 @@ from numpy.typing import NDArray
 
 from ..document.alarm import Alarm, AlarmKind
 from ..document.channel import ContinuousChannel
+from ..document.once import once_per_slice
 from ..job.job import Job
 from ..wire.breaks import Break, breaks_of
 from ..words.numerals import significant
@@ -24,6 +25,7 @@ class AlarmBreak(NamedTuple):
     says: str
 
 
+@once_per_slice
 def alarm_breaks(job: Job, channel: ContinuousChannel) -> tuple[AlarmBreak, ...]:
     """Every break of a channel's wiring, by what its alarms then see; none without alarms.
 

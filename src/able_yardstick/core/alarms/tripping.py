@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 from ..document.alarm import Alarm
 from ..document.channel import ContinuousChannel
 from ..document.nominal import nominal_curve
+from ..document.once import once_per_slice
 from ..fit.budget import reach_of
 from ..forms.any_form import AnyForm
 from ..job.in_force import curve_in_use, kept_packing
@@ -55,6 +56,7 @@ class Believed(NamedTuple):
 _READS = {"reads low": -np.inf, "reads high": np.inf, "last value held": np.nan}
 
 
+@once_per_slice
 def believed_values(job: Job, channel: ContinuousChannel) -> Believed:
     """What the alarms of a channel see of each count. Raises: NotApplicable without numbers or a described curve."""
     shown = _shown_everywhere(job, channel)
@@ -104,6 +106,7 @@ def _rises(channel: ContinuousChannel, shown: Array) -> bool:
     return bool(low <= high)
 
 
+@once_per_slice
 def trippings(job: Job, channel: ContinuousChannel) -> tuple[Tripping, ...]:
     """Every alarm of a channel with its counts. Raises: NotApplicable as `believed_values`."""
     if not channel.alarms:

@@ -5,7 +5,7 @@ from datetime import datetime
 from ..forms.any_form import AnyForm
 from ..forms.cost import PackingCost
 from ..forms.spec import PackSpec
-from ..words.record import Frozen, Reckoned, digest
+from ..words.record import Frozen, Reckoned, added_later, digest
 from .table_image import TableImage
 
 
@@ -20,6 +20,7 @@ class PackRecord(Frozen):
     basis: dict[str, str]
     made: datetime
     job_revision: int
+    reason: str = added_later("")  # why numbers other than the calibration's were kept: a trim, as found
 
     @property
     def revision(self) -> str:

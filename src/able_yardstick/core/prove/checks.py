@@ -117,12 +117,12 @@ def weaknesses_of(job: Job, channel: ContinuousChannel) -> tuple[str, ...]:
 
 
 def was_shown(job: Job, channel: ContinuousChannel) -> bool:
-    """Whether it was seen what the controller showed while readings were gathered."""
+    """Whether it was seen what the controller showed before its numbers were changed."""
     return bool(found_rows(job, channel))
 
 
 def as_found(job: Job, channel: ContinuousChannel) -> Proof | None:
-    """What the controller showed while readings were gathered, judged by the same rule; None if it was not seen."""
+    """What the controller showed before anything was changed, judged by the same rule; None if it was not seen."""
     rows = found_rows(job, channel)
     if not rows or not channel.tolerance.is_stated:
         return None
@@ -140,11 +140,24 @@ class FoundRow(NamedTuple):
 
 
 def found_rows(job: Job, channel: ContinuousChannel) -> list[FoundRow]:
-    """What the controller showed while readings were gathered."""
+    """What the controller showed before anything was changed: while readings were gathered, else in the last run.
+
+    That is the one taken with the numbers that were in force before those of now.
+    """
     found = []
     for row in job.amended(channel.id, "gather"):
         reading = row.reading
         if row.is_used and reading.shown is not None:
             shown = channel.in_unit(reading.shown, reading.shown_unit or reading.reference_unit)[0]
             found.append(FoundRow(row, channel.in_unit(reading.reference, reading.reference_unit)[0], shown))
-    return found
+    return found or _last_run(job, channel)
+
+
+def _last_run(job: Job, channel: ContinuousChannel) -> list[FoundRow]:
+    """The checks of the latest earlier numbers that were checked at all."""
+    stale = [check for check in checks_of(job, channel) if check.stale]
+    for record in reversed(job.journal.of(channel.id).packs[:-1]):
+        rows = [check for check in stale if check.row.reading.basis == record.revision]
+        if rows:
+            return [FoundRow(check.row, check.reference, check.shown) for check in rows]
+    return []

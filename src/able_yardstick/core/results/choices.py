@@ -2,18 +2,23 @@
 
 from datetime import datetime
 
+import numpy as np
+
 from ..document.chosen import FitRecord
 from ..fit.assumed import assumed_of
 from ..fit.budget import reach_in
 from ..fit.inputs import fit_inputs
 from ..fit.on_offer import candidate_of
+from ..forms.any_form import AnyForm
+from ..job.channels import change_channel
 from ..job.in_force import curve_in_use
 from ..job.job import Job
 from ..journal.records import PackRecord
 from ..pack.inputs import pack_inputs
 from ..pack.packed import packed
+from ..prove.trimming import spec_with
 from ..regression.kinds import ModelName
-from ..words.errors import NotApplicable
+from ..words.errors import BadTable, NotApplicable
 from .basis import fit_basis, pack_basis
 
 
@@ -41,7 +46,7 @@ def use_curve(job: Job, channel_id: str, model: ModelName, made: datetime) -> Jo
     return job.edited(fits=(*(old for old in job.document.fits if old.channel != channel_id), record))
 
 
-def keep_packing(job: Job, channel_id: str, made: datetime) -> Job:
+def keep_packing(job: Job, channel_id: str, made: datetime, reason: str = "") -> Job:
     """The job with the numbers that the channel's settings make now kept as those for its controller.
 
     A curve only described becomes the chosen one by it. Raises: NotApplicable without a curve, or what packing refuses.
@@ -60,5 +65,25 @@ def keep_packing(job: Job, channel_id: str, made: datetime) -> Job:
         basis=pack_basis(job, channel, channel.pack_spec),
         made=made,
         job_revision=job.revision,
+        reason=reason,
     )
     return job.entered(packs=[record])
+
+
+def keep_trim(job: Job, channel_id: str, form: AnyForm, reason: str, made: datetime) -> Job:
+    """The job with trimmed numbers kept for a channel's controller, and the reason; never without one.
+
+    Raises: BadTable without a reason, NotApplicable for a form whose numbers cannot be given.
+    """
+    if not reason.strip():
+        raise BadTable("A trim is kept with its reason: say why the controller's numbers are changed.")
+    channel = job.continuous(channel_id)
+    record = job.pack_of(channel_id)
+    spec = spec_with(form, channel.pack_spec if record is None else record.spec)
+    changed = change_channel(job, channel.with_(pack_spec=spec))
+    kept = keep_packing(changed, channel_id, made, reason.strip())
+    made_form = kept.journal.packs[-1].form
+    counts, nominal = channel.path.converter.every_count(), channel.path.converter.nominal
+    if not np.array_equal(made_form.shown(counts, nominal), form.shown(counts, nominal)):
+        raise NotApplicable(f"“{form.title}” cannot be kept with just these numbers: pack it anew at Pack.")
+    return kept

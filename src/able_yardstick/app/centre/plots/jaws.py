@@ -106,7 +106,7 @@ class JawsLane(QFrame):
         rows = [row for kind in kinds for row in self.errors(kind)]
         if not rows or self._allowed is None:
             painter.setPen(self._theme.color("muted"))
-            words = "not seen while gathering" if found else "no checks of this packing yet"
+            words = "not seen before a change" if found else "no checks of this packing yet"
             if rows:
                 words = "no error allowed is stated, so nothing to close on"
             painter.drawText(QPointF(GUTTER + 12, y + 8), words)

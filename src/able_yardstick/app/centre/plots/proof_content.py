@@ -54,7 +54,8 @@ def _found_marks(job: Job, channel: ContinuousChannel) -> list[_Mark]:
 
 
 def _check_marks(job: Job, channel: ContinuousChannel) -> list[_Mark]:
-    checks = checks_of(job, channel)
+    before = {row.row.reading.id for row in found_rows(job, channel)}
+    checks = [check for check in checks_of(job, channel) if check.row.reading.id not in before]
     try:
         proof: Proof | None = proof_of(job, channel)
     except YardstickError:

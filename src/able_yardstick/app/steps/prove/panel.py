@@ -28,7 +28,9 @@ from ...panel.readings_panel import ReadingsPanel, Seen
 from ...panel.record_form import plain
 from ...panel.section import Section
 from ...panel.sentences import tolerance_sentence
+from .alarm_box import AlarmBox
 from .lead import lead_of_proof
+from .trim_box import TrimBox
 from .words import (
     missed_bars,
     missed_summary,
@@ -93,9 +95,17 @@ class ProvePanel(ReadingsPanel):
         self.missed = BarTable("What these checks would miss")
         self.missed_words = label("", "muted", 12)
         self.missed_part.add(self.missed_words, self.missed)
+        self.trim_part = Section(self.bench, "prove/trim", "Trim")
+        self.trim = TrimBox(self.bench)
+        self.trim_part.add(self.trim)
+        self.alarm_part = Section(self.bench, "prove/alarms", "Alarms")
+        self.alarms = AlarmBox(self._put_alarms)
+        self.alarm_part.add(self.alarms)
         self.body.addWidget(self._rule)
         self.body.addWidget(self.mistake_part)
+        self.body.addWidget(self.trim_part)
         self.body.addWidget(self.missed_part)
+        self.body.addWidget(self.alarm_part)
         self.body.addWidget(rule_line())
         self.body.addWidget(heading("Checks as entered"))
 
@@ -134,6 +144,12 @@ class ProvePanel(ReadingsPanel):
         decision = channel.decision.with_(risk=parse_number(text) / 100)
         self.change(f"{channel.tag}: largest risk", channel.with_(decision=decision))
 
+    def _put_alarms(self, what: str, channel: ContinuousChannel) -> None:
+        if what:
+            self.change(what, channel)
+        else:
+            self.refresh()
+
     # -- showing ----------------------------------------------------------------------------------------------------
 
     def refresh(self) -> None:
@@ -156,6 +172,9 @@ class ProvePanel(ReadingsPanel):
         self._rule.setVisible(self._proof is not None)
         self._show_mistake(channel)
         self._show_missed(channel)
+        self.trim_part.setVisible(self._proof is not None)
+        self.trim_part.show_summary(self.trim.show_channel(channel, self.theme))
+        self.alarm_part.show_summary(self.alarms.show_channel(self.bench.job, channel))
 
     def lead(self) -> Headline | None:
         """The verdict, or what is wanted for one."""
