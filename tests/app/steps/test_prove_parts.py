@@ -1,0 +1,79 @@
+"""Prove's parts in the real window: the trim with its reason, alarms and what breaks do to them."""
+
+from acting import complaint, enter, field_named, go, press, said
+
+from able_yardstick.app.steps.prove.alarm_box import AlarmBox
+
+
+def choose(field, value):
+    """Choose an entry as a person does."""
+    box = field.box
+    box.setCurrentIndex(box.findData(value))
+    box.activated.emit(box.currentIndex())
+
+
+def test_a_trim_is_worked_out_compared_and_kept_with_its_reason(window, qtbot):
+    panel = go(window, "AT-209", "prove")
+    panel.trim_part.head.click()
+    box = panel.trim
+    assert not box.keep.isVisible()
+    press(box, "Work out a trim")
+    assert "The checks share 0.417 % O2" in box.says.text()
+    assert [bar.note for bar in box.left.bars] == ["it was 0.27", "it was 0.4", "it was 0.58"]
+    assert "look at the return lead" in box.advice.text()
+    enter(qtbot, box.meter, "4.06")
+    assert "The meter agrees with the sensor" in box.compared.text()
+    press(box, "Keep these numbers")
+    assert "kept with its reason" in complaint(box)
+    assert len(window.bench.job.journal.of("at-209").packs) == 1
+    enter(qtbot, box.reason, "stack probe reads high against the span gases")
+    press(box, "Keep these numbers")
+    kept = window.bench.job.journal.of("at-209").packs[-1]
+    assert kept.reason == "stack probe reads high against the span gases"
+    assert "prove again" in said(window)
+    assert "As found: 0 of 3 within the error allowed." in panel.lead_box.more.text()
+    assert not panel.trim_part.isVisible()  # nothing is proven of the new numbers yet
+
+
+def test_an_alarm_that_cannot_come_is_seen_and_set_right(window, qtbot):
+    panel = go(window, "TE-205", "prove")
+    assert "none comes by: lead open" in panel.alarm_part.summary
+    panel.alarm_part.head.click()
+    box = panel.alarms
+    assert "Trips at count 400" in box.found.text()
+    assert "Lead open: −60 °C is seen, though it is a fault: no alarm comes" in box.breaks.text()
+    choose(box.on_fault, "reads high")
+    assert window.bench.continuous.fault_rule.on_fault == "reads high"
+    assert "the high and the high high alarm comes" in box.breaks.text()
+    assert "none comes by" not in panel.alarm_part.summary
+
+
+def test_an_alarm_is_set_refused_and_taken_away_in_place(window, qtbot):
+    panel = go(window, "AT-208", "prove")
+    panel.alarm_part.head.click()
+    box: AlarmBox = panel.alarms
+    assert panel.alarm_part.summary == "none"
+    enter(qtbot, box.limit, "12.5")
+    assert [alarm.kind for alarm in window.bench.continuous.alarms] == ["high"]
+    enter(qtbot, box.dead_band, "0.5")
+    assert "Clears at count" in box.found.text()
+    choose(box.kind, "low")
+    enter(qtbot, box.limit, "13")
+    assert "must lie below the high one" in box.limit.error
+    enter(qtbot, box.limit, "2")
+    assert len(window.bench.continuous.alarms) == 2
+    enter(qtbot, box.limit, "")
+    assert [alarm.kind for alarm in window.bench.continuous.alarms] == ["high"]
+    enter(qtbot, field_named(panel, "Fault beyond"), "0.2", "4.8")
+    assert window.bench.continuous.fault_rule.stated
+    assert "the controller's own limits" in box.source.text()
+
+
+def test_flags_stand_on_the_controllers_scale(window):
+    from able_yardstick.app.centre.column import alarm_flags
+
+    bench = window.bench
+    low, high = alarm_flags(bench.job, bench.job.continuous("pt-201"))
+    assert (low.is_upwards, high.is_upwards) == (False, True)
+    warm, hot = alarm_flags(bench.job, bench.job.continuous("te-205"))
+    assert (warm.is_upwards, hot.is_second) == (False, True)  # its signal falls as it warms
