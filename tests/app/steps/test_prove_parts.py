@@ -77,3 +77,23 @@ def test_flags_stand_on_the_controllers_scale(window):
     assert (low.is_upwards, high.is_upwards) == (False, True)
     warm, hot = alarm_flags(bench.job, bench.job.continuous("te-205"))
     assert (warm.is_upwards, hot.is_second) == (False, True)  # its signal falls as it warms
+
+
+def test_the_run_says_where_to_go_next_and_a_typed_check_ticks_it_off(window, qtbot):
+    panel = go(window, "PT-201", "prove")
+    assert panel.run_box.where.text() == "Proof run: 5 of 13 stops taken"
+    assert panel.run_box.go_to.text() == "Go to 0 kPa going up ↑"
+    assert not panel.run_box.take.isVisible()  # nothing is live
+    panel.form.reference.setText("0")
+    panel.form.shown.setText("0.1")
+    panel.take_key("take")
+    assert panel.run_box.go_to.text() == "Go to 250 kPa going up ↑"
+
+
+def test_what_the_plan_would_miss_is_told_before_any_check(window):
+    panel = go(window, "WT-206", "prove")
+    window.bench.go("pack")
+    window.panel_shown.keep.click()
+    panel = go(window, "WT-206", "prove")
+    assert panel.missed_part.head.accessibleName() == "What the planned checks would miss"
+    assert [bar.name for bar in panel.missed.bars][:2] == ["zero shift", "gain"]

@@ -77,6 +77,11 @@ class Section(QWidget):
         """Open it because something in it is wanted now; nothing is remembered."""
         self.head.setChecked(True)
 
+    def show_title(self, title: str) -> None:
+        """Name the part anew."""
+        self.head.show_title(title)
+        self.head.setAccessibleName(title)
+
     def show_summary(self, text: str) -> None:
         """What stands inside, for as long as it is folded."""
         self._summary.setText(text)

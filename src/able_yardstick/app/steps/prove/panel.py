@@ -11,11 +11,13 @@ from ....core.prove.mistakes.evidence import naming_of
 from ....core.prove.mistakes.naming import Naming
 from ....core.prove.mistakes.words import naming_words
 from ....core.prove.proof import CheckResult, Proof
+from ....core.prove.run_plan import missed_by_plan
 from ....core.results.basis import stale_pack
 from ....core.state.progress import Level
 from ....core.words.errors import NotApplicable, YardstickError
 from ....core.words.numerals import counted, decimals_for, fixed, parse_number, signed
 from ...centre.plots.jaws import Jaws, draw_jaws
+from ...frame.live import LiveBench
 from ...frame.plain_text import PlainLabel
 from ...frame.theme import Theme, font
 from ...frame.widgets import discard
@@ -28,8 +30,10 @@ from ...panel.readings_panel import ReadingsPanel, Seen
 from ...panel.record_form import plain
 from ...panel.section import Section
 from ...panel.sentences import tolerance_sentence
+from ...panel.step_panel import PanelKey
 from .alarm_box import AlarmBox
 from .lead import lead_of_proof
+from .run import ProofRun, RunBox
 from .trim_box import TrimBox
 from .words import (
     missed_bars,
@@ -41,6 +45,7 @@ from .words import (
     rule_words,
 )
 
+_MISSED = "What these checks would miss"
 _RULES = (
     ("simple", "within the tolerance"),
     ("guarded", "within the tolerance less U"),
@@ -91,8 +96,8 @@ class ProvePanel(ReadingsPanel):
         self.mistake_go = QPushButton()
         self.mistake_go.clicked.connect(self._go_to_mistake)
         self.mistake_part.add(self.mistake_words, self.mistake, self.mistake_go)
-        self.missed_part = Section(self.bench, "prove/missed", "What these checks would miss", opened=True)
-        self.missed = BarTable("What these checks would miss")
+        self.missed_part = Section(self.bench, "prove/missed", _MISSED, opened=True)
+        self.missed = BarTable(_MISSED)
         self.missed_words = label("", "muted", 12)
         self.missed_part.add(self.missed_words, self.missed)
         self.trim_part = Section(self.bench, "prove/trim", "Trim")
@@ -109,8 +114,11 @@ class ProvePanel(ReadingsPanel):
         self.body.addWidget(rule_line())
         self.body.addWidget(heading("Checks as entered"))
 
-    def __init__(self, bench: Workbench, theme: Theme) -> None:
+    def __init__(self, bench: Workbench, theme: Theme, live: LiveBench) -> None:
         super().__init__(bench, theme)
+        self.run = ProofRun(bench, live, self)
+        self.run_box = RunBox(self.run)
+        self.body.insertWidget(0, self.run_box)
         self._proof: Proof | None = None
         self._refusal = ""
         self._naming: Naming | None = None
@@ -128,6 +136,16 @@ class ProvePanel(ReadingsPanel):
         """Capture one check. Raises: NotApplicable without a packing."""
         self.basis()
         super().take_one(seen)
+
+    def take_key(self, key: PanelKey) -> bool:
+        """The capture key takes a check of live sources, else the one that is typed."""
+        if key != "take":
+            return False
+        if self.run.is_live:
+            self.run.take()
+        else:
+            self.form.add()
+        return True
 
     def _put_tolerance(self, text: str) -> None:
         channel = self.channel
@@ -158,6 +176,7 @@ class ProvePanel(ReadingsPanel):
         if channel is None:
             return
         self.show_table(channel)
+        self.run_box.refresh()
         self._tolerance.show_values(plain(channel.tolerance.constant), suffix=channel.unit)
         self._allowed.setText(tolerance_sentence(channel, channel.tolerance))
         try:
@@ -243,14 +262,16 @@ class ProvePanel(ReadingsPanel):
             self.bench.go(self._naming.suspects[0].where)
 
     def _show_missed(self, channel: ContinuousChannel) -> None:
-        """The largest error of each kind that the checks would let through."""
-        self.missed_part.setVisible(self._proof is not None)
-        if self._proof is None:
+        """The largest error of each kind that the checks would let through; before any is taken those planned."""
+        job, planned = self.bench.job, self._proof is None
+        found = missed_by_plan(job, channel) if planned else missed_of(job, channel)
+        self.missed_part.setVisible(bool(found) or not planned)
+        if planned and not found:
             return
-        found = missed_of(self.bench.job, channel)
-        self.missed_words.setText(missed_words(found, weaknesses_of(self.bench.job, channel)))
+        self.missed_part.show_title("What the planned checks would miss" if planned else _MISSED)
+        self.missed_words.setText(missed_words(found, () if planned else weaknesses_of(job, channel)))
         self.missed_part.show_summary(missed_summary(found, channel))
-        allowed = max(check.allowed for check in self._proof.checks)
+        allowed = channel.allowed_error()
         self.missed.show_bars(f"largest, {channel.unit}", missed_bars(found, allowed, channel), self.theme)
 
     def _show_checks(self, channel: ContinuousChannel, proof: Proof | None) -> None:

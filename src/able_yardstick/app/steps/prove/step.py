@@ -1,13 +1,22 @@
 """Prove, as the window sees it."""
 
+from typing import TYPE_CHECKING, Protocol
+
 from ...panel.step_panel import StepPanel
 from ..step import PanelParts, Plots, Step
 
+if TYPE_CHECKING:
+    from ...frame.live import LiveBench
 
-def _panel(parts: PanelParts) -> StepPanel:
+
+class _Parts(PanelParts, Protocol):
+    live: "LiveBench"
+
+
+def _panel(parts: _Parts) -> StepPanel:
     from .panel import ProvePanel
 
-    return ProvePanel(parts.bench, parts.theme)
+    return ProvePanel(parts.bench, parts.theme, parts.live)
 
 
 PROVE = Step(
