@@ -473,10 +473,8 @@ class MainWindow(QMainWindow):
     def take_key(self) -> None:
         """The capture key: look at Wake, take at Gather."""
         if not self._panel(self.bench.step).take_key("take"):
-            self._say(
-                "F8 looks at the signal at Wake, and takes a reading at Gather and a check at Prove, once connected (F4).",
-                False,
-            )
+            takes = "takes a reading at Gather and a check at Prove, once connected (F4)."
+            self._say(f"F8 looks at the signal at Wake, and {takes}", False)
 
     def turn_pin_to_live(self) -> None:
         """Hold the hairline to the live signal, or let it go."""
