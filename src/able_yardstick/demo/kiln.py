@@ -462,7 +462,7 @@ def build_job() -> Job:
     job = _oxygen(job, bench, Run(oxygen, Truth(1.0006, 0.001, 0.0015, 0.001), "SG-03", "pin", "V", 3, 0.01, 2))
     stack_run = Run(stack, Truth(1.001, 0.004, 0.002, 0.002), "SG-03", "pin", "V", 3, 0.01, 2)
     job = _finish(job, bench, stack_run, "nominal")
-    return capture(job, bench.checks(job, stack_run, (2.0, 8.0, 15.0), ground_v=0.09))
+    return capture(job, bench.checks(job, stack_run, (2.0, 8.0, 15.0), ground_v=0.118))
 
 
 # which reference instrument stands beside each channel on the bench

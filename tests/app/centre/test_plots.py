@@ -119,7 +119,7 @@ def test_the_mistake_that_is_named_is_drawn_through_the_errors(demo_job):
     _, error, _, _ = contents(demo_job, "AT-209", "prove")
     named = next(line for line in error.lines if line.style == "mistake")
     failed = marks(error, "failed")
-    assert np.interp(failed.x, named.x, named.y) == pytest.approx(failed.y, abs=0.03)
+    assert np.interp(failed.x, named.x, named.y) == pytest.approx(failed.y, abs=0.06)
     assert "dashed: ground offset" in error.words
 
 

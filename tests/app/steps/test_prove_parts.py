@@ -18,8 +18,8 @@ def test_a_trim_is_worked_out_compared_and_kept_with_its_reason(window, qtbot):
     box = panel.trim
     assert not box.keep.isVisible()
     press(box, "Work out a trim")
-    assert "The checks share 0.417 % O2" in box.says.text()
-    assert [bar.note for bar in box.left.bars] == ["it was 0.27", "it was 0.4", "it was 0.58"]
+    assert "The checks share 0.533 % O2" in box.says.text()
+    assert [bar.note for bar in box.left.bars] == ["it was 0.34", "it was 0.52", "it was 0.74"]
     assert "look at the return lead" in box.advice.text()
     enter(qtbot, box.meter, "4.06")
     assert "The meter agrees with the sensor" in box.compared.text()

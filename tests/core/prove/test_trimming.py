@@ -39,7 +39,7 @@ def test_a_kept_trim_leaves_the_earlier_numbers_and_their_checks_as_found(demo_j
     assert stale_pack(job, channel) == ()
     assert all(check.stale for check in checks_of(job, channel))
     found = as_found(job, channel)
-    assert [check.error for check in found.checks] == pytest.approx([0.27, 0.40, 0.58], abs=0.011)
+    assert [check.error for check in found.checks] == pytest.approx([0.34, 0.52, 0.74], abs=0.011)
     assert not found.passed
 
 
@@ -76,11 +76,11 @@ def test_beyond_what_the_wiring_explains_it_points_at_the_return_lead(demo_job):
 
 
 def test_the_meter_at_the_terminal_tells_wiring_from_sensor(demo_job):
-    """8.4 shown at 8.0 % O2: the sensor gives 2.608 V, the input takes it for about 2.70."""
+    """8.52 shown at 8.0 % O2: the sensor gives 2.608 V, the input takes it for about 2.73."""
     channel = demo_job.tagged("AT-209")
     check = checks_in_force(demo_job, channel)[1]
     assert "agrees with the sensor" in compared_at_terminal(demo_job, channel, check, 2.61)
-    assert "agrees with the input" in compared_at_terminal(demo_job, channel, check, 2.70)
+    assert "agrees with the input" in compared_at_terminal(demo_job, channel, check, 2.73)
     assert "agrees with neither" in compared_at_terminal(demo_job, channel, check, 1.0)
 
 
