@@ -31,11 +31,11 @@ def recover(
     """Which arithmetic makes every shown value to its last digit, and the next signal to try."""
     from ..core.prove.recovery.candidates import recovered
     from ..core.prove.recovery.next_signal import next_count
-    from ..core.prove.recovery.pairs import seen_pairs
+    from ..core.prove.recovery.pairs import TYPED_SLACK, seen_pairs
 
     converter = _converter(bits, full_count, over)
     counts, shown, by_count = _columns(pairs, converter)
-    seen = seen_pairs(counts, shown, decimals)
+    seen = seen_pairs(counts, shown, decimals, 0.0 if by_count else TYPED_SLACK)
     found = recovered(seen)
     count = next_count(seen, found, converter.full_count)
     following = None if count is None else (count if by_count else float(converter.inverse(count)))
@@ -70,7 +70,7 @@ def _columns(path: Path, converter: "Converter") -> tuple[list[float], list[floa
     _, (seen, shown) = two_columns(path, *((first, "shown") if first and "shown" in names else (None, None)))
     by_count = first is None or first.startswith("count")
     if not by_count:
-        return converter.count_of(np.array(seen)).tolist(), shown, False
+        return converter.forward(np.array(seen)).tolist(), shown, False
     odd = next((one for one in seen if not (0 <= one <= converter.full_count and one == int(one))), None)
     if odd is not None:
         raise OutOfRange(

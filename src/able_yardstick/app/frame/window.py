@@ -169,6 +169,7 @@ class MainWindow(QMainWindow):
         act("Sources: what is connected to the bench", lambda: self.show_side("sources"), "F4")
         act("Reference instruments", lambda: self.show_side("references"), "Shift+F4")
         act("Fast capture …", self.fast_capture, "Ctrl+F8")
+        act("Read what is in the controller …", self.read_controller)
         act("Hairline: hold it to the live signal", self.turn_pin_to_live, "F6")
         act("Look, or take the reading", self.take_key, "F8")
         act("Repeat the last reading", lambda: self._panel(self.bench.step).take_key("repeat"), "Shift+F8")
@@ -491,6 +492,18 @@ class MainWindow(QMainWindow):
 
         _ = self.live
         dialog = BurstDialog(self.wake_session, self.theme, self)
+        dialog.exec()
+        discard(dialog)
+
+    def read_controller(self) -> None:
+        """Find out which arithmetic and numbers the controller of the channel looked at has."""
+        from ..steps.pack.recover_dialog import RecoverDialog
+
+        if self.bench.continuous is None:
+            self._say("Choose a channel with a curve: a contact and a constant have no numbers to read.", False)
+            return
+        places = self.rig.places if self.live.is_on else None
+        dialog = RecoverDialog(self.bench, self.live, None if places is None else places.knobs, self)
         dialog.exec()
         discard(dialog)
 

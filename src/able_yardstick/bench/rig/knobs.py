@@ -41,6 +41,9 @@ def obeyed(rig: Knobbed, wanted: dict[str, Any]) -> dict[str, Any]:
         plant.move(str(wanted["tag"]), float(wanted["value"]))
     elif what == "fault":
         plant.tagged(str(wanted["tag"])).break_by(fault_named(str(wanted["fault"])))
+    elif what == "inject":
+        signal = wanted.get("signal")
+        plant.tagged(str(wanted["tag"])).injected = None if signal is None else float(signal)
     elif what == "probe":
         tag, point = plant.tagged(str(wanted["tag"])).channel.tag, wanted["point"]
         if point not in ("signal", "supply", "leads", "nowhere"):

@@ -71,6 +71,7 @@ class SimulatedChannel:
     plant: float = 0.0
     falling: bool = False
     fault: _Fault = field(default_factory=_Fault)
+    injected: float | None = None  # a calibrator at the terminal: so much at the pin, whatever the sensor gives
 
     def __post_init__(self) -> None:
         draw = self.random
@@ -182,6 +183,9 @@ class SimulatedChannel:
         pin = self._broken(pin, times_s, steps)
         self.fault.age_s += float(steps.sum())
         converter = self.channel.path.converter
+        if self.injected is not None:
+            pin = np.full(len(pin), self.injected)
+            return SampleBlock(truth, pin, converter.count_of(pin))
         own = self.random.normal(0, _OWN_NOISE, len(pin))
         counts = converter.quantiser.whole(converter.forward(pin) + own)
         return SampleBlock(truth, pin, self._sent(counts))

@@ -13,6 +13,10 @@ from .polygon import Gate
 Array = NDArray[np.float64]
 
 
+TYPED_SLACK = 0.5  # counts that a typed signal may be off
+_FAR_SHARE = 0.02
+
+
 class SeenPairs(NamedTuple):
     """Counts (n,), rising, with what is shown at each in whole steps of the display; `slack` is what counts may be off.
 
@@ -39,7 +43,8 @@ class SeenPairs(NamedTuple):
     def _rough_slope(self) -> float:
         """How steep the whole is, in steps for each count, without its sign."""
         rise, run = np.abs(np.diff(self.steps)), np.diff(self.counts)
-        return float(np.max(rise / run)) if len(run) else 0.0
+        far = run >= _FAR_SHARE * (self.counts[-1] - self.counts[0])
+        return float(np.max(rise[far] / run[far]))  # between near counts a step of the display would be a slope
 
 
 def seen_pairs(
