@@ -7,9 +7,9 @@ from typing import Any, NamedTuple, Protocol, Self, TypeVar
 
 from pydantic import model_validator
 
-from ..words.record import Frozen, InvalidRecord
+from ..words.record import Frozen, InvalidRecord, added_later
 from .reading import Amended, Amendment, Purpose, Reading, amended
-from .records import PackRecord, WakeRecord, WriteRecord
+from .records import JudgementRecord, PackRecord, WakeRecord, WriteRecord
 
 
 class _OfChannel(Protocol):
@@ -32,17 +32,18 @@ class Rows(NamedTuple):
 
 
 class Entries(NamedTuple):
-    """All that happened to one channel: its rows, looks, packings and writes, the latest last."""
+    """All that happened to one channel: its rows, looks, packings, writes and judgements, the latest last."""
 
     rows: Rows = Rows()
     looks: tuple[WakeRecord, ...] = ()
     packs: tuple[PackRecord, ...] = ()
     writes: tuple[WriteRecord, ...] = ()
+    judgements: tuple[JudgementRecord, ...] = ()
 
     @property
     def is_empty(self) -> bool:
         """Whether nothing happened yet."""
-        return not (self.rows.readings or self.looks or self.packs or self.writes)
+        return not (self.rows.readings or self.looks or self.packs or self.writes or self.judgements)
 
 
 _NOTHING = Entries()
@@ -50,7 +51,7 @@ _TWICE = "the reading id {} is used {} times: each must be distinct. Choose anot
 
 
 class Journal(Frozen):
-    """Readings, amendments beside them, looks at raw signals, packings that were in force, and writes.
+    """Readings, amendments beside them, looks at raw signals, packings that were in force, writes, and judgements.
 
     A write that goes on (it is read back, a thing is ticked off) is entered again under its id; the latest counts.
     """
@@ -60,6 +61,7 @@ class Journal(Frozen):
     looks: tuple[WakeRecord, ...] = ()
     packs: tuple[PackRecord, ...] = ()
     writes: tuple[WriteRecord, ...] = ()
+    judgements: tuple[JudgementRecord, ...] = added_later(())
 
     @model_validator(mode="after")
     def _readings_are_distinct(self) -> Self:
@@ -87,7 +89,9 @@ class Journal(Frozen):
 
     def _regrouped(self, added: "Journal", grown: "Journal") -> dict[str, Entries]:
         """The entries by channel with those of the channels that something was added to made anew."""
-        lists: tuple[Sequence[_OfChannel], ...] = (added.readings, added.looks, added.packs, added.writes)
+        lists: tuple[Sequence[_OfChannel], ...] = (
+            added.readings, added.looks, added.packs, added.writes, added.judgements,
+        )  # fmt: skip
         touched = {row.channel for rows in lists for row in rows}
         touched |= {grown._channel_of.get(one.reading, "") for one in added.amendments}
         found = dict(self._by_channel)
@@ -99,6 +103,7 @@ class Journal(Frozen):
                 (*old.looks, *_of(added.looks, name)),
                 (*old.packs, *_of(added.packs, name)),
                 (*old.writes, *_of(added.writes, name)),
+                (*old.judgements, *_of(added.judgements, name)),
             )
         return found
 
@@ -110,7 +115,7 @@ class Journal(Frozen):
     @cached_property
     def _by_channel(self) -> dict[str, Entries]:
         readings, looks = _grouped(self.readings), _grouped(self.looks)
-        packs, writes = _grouped(self.packs), _grouped(self.writes)
+        packs, writes, judgements = _grouped(self.packs), _grouped(self.writes), _grouped(self.judgements)
         amendments: dict[str, list[Amendment]] = {}
         for one in self.amendments:
             amendments.setdefault(self._channel_of.get(one.reading, ""), []).append(one)
@@ -120,8 +125,9 @@ class Journal(Frozen):
                 tuple(looks.get(name, ())),
                 tuple(packs.get(name, ())),
                 tuple(writes.get(name, ())),
+                tuple(judgements.get(name, ())),
             )
-            for name in {*readings, *looks, *packs, *writes}
+            for name in {*readings, *looks, *packs, *writes, *judgements}
         }
 
     def of(self, channel_id: str) -> Entries:

@@ -5,6 +5,7 @@ from datetime import datetime
 from ..forms.any_form import AnyForm
 from ..forms.cost import PackingCost
 from ..forms.spec import PackSpec
+from ..words.acceptance import DecisionRule
 from ..words.record import Frozen, Reckoned, added_later, digest
 from .table_image import TableImage
 
@@ -43,6 +44,22 @@ class WakeRecord(Frozen):
     level: Reckoned
     noise: Reckoned
     basis: dict[str, str]
+
+
+class JudgementRecord(Frozen):
+    """What checks of the numbers named by `packing` came to by a rule that was then changed for another one."""
+
+    channel: str
+    made: datetime
+    rule: DecisionRule
+    packing: str
+    checks: tuple[str, ...]  # ids of the readings
+    passed: tuple[bool, ...]
+
+    @property
+    def verdict(self) -> str:
+        """The outcome in one word."""
+        return "pass" if all(self.passed) else "fail"
 
 
 class WriteRecord(Frozen):

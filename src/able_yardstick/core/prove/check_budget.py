@@ -8,9 +8,11 @@ import numpy as np
 from ..document.channel import ContinuousChannel
 from ..document.once import once_per_slice
 from ..document.reference import Reference
+from ..gather.points import points_of
 from ..gather.reading_doubts import reference_rows, reference_standard
+from ..job.in_force import curve_in_use
 from ..job.job import Job
-from ..journal.reading import Amended, Purpose
+from ..journal.reading import Amended, Purpose, Reading
 from ..uncertainty.coverage import Contribution, interval_of
 from ..words.errors import UnitMismatch
 from ..words.numerals import plain_decimals
@@ -18,6 +20,7 @@ from .rule import CheckDoubt
 
 WEAK = 3.0  # an expanded uncertainty above the tolerance over this decides little
 _K = 2.0  # of a certificate
+_STOP = 0.02  # of the span: readings so near are of one stop
 
 
 def check_rows(job: Job, channel: ContinuousChannel, row: Amended) -> tuple[Contribution, ...]:
@@ -31,10 +34,42 @@ def check_rows(job: Job, channel: ContinuousChannel, row: Amended) -> tuple[Cont
         spread = abs(channel.step_in_unit(reading.reference_spread, reading.reference_unit)) / np.sqrt(count)
         found.append(Contribution("reference, spread of the window", float(spread), max(count - 1, 1)))
     if reading.shown is not None:
-        step = 10.0 ** -_decimals_shown(job, channel, reading.purpose, reading.shown_unit)
-        digit = channel.step_in_unit(step, reading.shown_unit or reading.reference_unit)
-        found.append(Contribution.limit("display, last digit", abs(digit) / 2, channel.unit))
+        found.append(Contribution.limit("display, last digit", display_step(job, channel, reading) / 2, channel.unit))
+    if reading.purpose == "prove":
+        half = unseen_hysteresis(job, channel)
+        if half:
+            found.append(Contribution.limit("hysteresis, one direction only", half, channel.unit))
     return tuple(row for row in found if np.isfinite(row.standard))
+
+
+def display_step(job: Job, channel: ContinuousChannel, reading: Reading) -> float:
+    """The last digit of the display that a reading was shown on, in the channel's unit."""
+    step = 10.0 ** -_decimals_shown(job, channel, reading.purpose, reading.shown_unit)
+    return abs(channel.step_in_unit(step, reading.shown_unit or reading.reference_unit))
+
+
+@once_per_slice
+def unseen_hysteresis(job: Job, channel: ContinuousChannel) -> float:
+    """Half the hysteresis that the gathered readings show, in the channel's unit, where checks go one way only; else 0.
+
+    It is the largest difference between the means up and down at one stop (IEC 61298-2:2008, 4.1.7).
+    """
+    ways = {row.reading.direction for row in job.amended(channel.id, "prove") if row.is_used}
+    use = curve_in_use(job, channel)
+    if use is None or not ways or ways == {"up", "down"}:
+        return 0.0
+    points = points_of(job, channel)
+    if not len(points.rows):
+        return 0.0
+    values = np.asarray(use.curve.value(points.signal)) - points.reference
+    way = np.array([row.reading.direction for row in points.rows])
+    stops = np.round(points.reference / (_STOP * channel.span)).astype(int)
+    widest = 0.0
+    for stop in np.unique(stops):
+        up, down = (values[(stops == stop) & (way == one)] for one in ("up", "down"))
+        if len(up) and len(down):
+            widest = max(widest, abs(float(down.mean() - up.mean())))
+    return widest / 2
 
 
 @once_per_slice

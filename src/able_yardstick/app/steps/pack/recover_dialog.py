@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from ....core.job.channels import change_channel
@@ -19,6 +20,7 @@ from ...panel.table_field import TableField
 from .injection import Injection, read_out
 
 _WIDTH, _HEIGHT = 560, 620
+_PLACES = 5
 _REASON = "as found in the controller"
 
 
@@ -44,6 +46,7 @@ class RecoverDialog(QDialog):
             f"Paste or type pairs: signal in {unit}, shown value, one row each",
         )  # fmt: skip
         self.following, self.says = label("", "", 13), label("", "", 12)
+        self.says.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.complaint = Complaint()
         self.injection: Injection | None = None
         if knobs_port is not None and live.raw(channel) is not None and live.shown(channel) is not None:
@@ -115,8 +118,8 @@ class RecoverDialog(QDialog):
 
     def _say(self) -> None:
         converter = self._channel.path.converter
-        signals = [float(converter.inverse(count)) for count in self._counts]
-        self.pairs.show_rows(signals, self._shown)
+        signals = [round(float(converter.inverse(count)), _PLACES) for count in self._counts]
+        self.pairs.show_rows(signals, [round(value, _PLACES) for value in self._shown])
         self._found, self._pairs = (), None
         if len(self._counts) >= 2:
             try:

@@ -7,21 +7,24 @@ from PySide6.QtWidgets import QGridLayout, QPushButton, QWidget
 from ....core.document.channel import ContinuousChannel
 from ....core.document.saturation import saturation_words
 from ....core.prove.checks import Check, as_found, checks_of, missed_of, proof_of, weaknesses_of
+from ....core.prove.judging import change_rule
 from ....core.prove.mistakes.evidence import naming_of
 from ....core.prove.mistakes.naming import Naming
 from ....core.prove.mistakes.words import naming_words
 from ....core.prove.proof import CheckResult, Proof
 from ....core.prove.run_plan import missed_by_plan
+from ....core.prove.split import split_of
 from ....core.results.basis import stale_pack
 from ....core.state.progress import Level
 from ....core.words.errors import NotApplicable, YardstickError
 from ....core.words.numerals import counted, decimals_for, fixed, parse_number, signed
 from ...centre.plots.jaws import Jaws, draw_jaws
+from ...centre.sight import Sight
 from ...frame.live import LiveBench
 from ...frame.plain_text import PlainLabel
 from ...frame.theme import Theme, font
 from ...frame.widgets import discard
-from ...frame.workbench import Workbench
+from ...frame.workbench import Workbench, now
 from ...panel.bar_table import BarTable
 from ...panel.fields import ChoiceField, TextField, heading, label, rule_line
 from ...panel.import_dialog import RAW, REFERENCE, SHOWN
@@ -43,6 +46,7 @@ from .words import (
     naming_summary,
     outcome_words,
     rule_words,
+    split_words,
 )
 
 _MISSED = "What these checks would miss"
@@ -90,6 +94,7 @@ class ProvePanel(ReadingsPanel):
         self._checks.setVerticalSpacing(1)
         self.body.addLayout(self._checks)
         self._rule = label("", "muted", 12)
+        self.split = label("", "muted", 12)
         self.mistake_part = Section(self.bench, "prove/mistake", "What explains the errors", opened=True)
         self.mistake = BarTable("What explains the errors")
         self.mistake_words = label("", "", 12)
@@ -106,6 +111,7 @@ class ProvePanel(ReadingsPanel):
         self.alarm_part = Section(self.bench, "prove/alarms", "Alarms")
         self.alarms = AlarmBox(self._put_alarms)
         self.alarm_part.add(self.alarms)
+        self.body.addWidget(self.split)
         self.body.addWidget(self._rule)
         self.body.addWidget(self.mistake_part)
         self.body.addWidget(self.trim_part)
@@ -114,8 +120,10 @@ class ProvePanel(ReadingsPanel):
         self.body.addWidget(rule_line())
         self.body.addWidget(heading("Checks as entered"))
 
-    def __init__(self, bench: Workbench, theme: Theme, live: LiveBench) -> None:
+    def __init__(self, bench: Workbench, theme: Theme, live: LiveBench, sight: Sight) -> None:
         super().__init__(bench, theme)
+        self._sight = sight
+        sight.moved.connect(lambda _pin: self._show_split() if self.isVisible() else None)
         self.run = ProofRun(bench, live, self)
         self.run_box = RunBox(self.run)
         self.body.insertWidget(0, self.run_box)
@@ -154,13 +162,13 @@ class ProvePanel(ReadingsPanel):
 
     def _put_rule(self, kind: str) -> None:
         channel = self.channel
-        decision = channel.decision.with_(kind=kind)
-        self.change(f"{channel.tag}: decision rule", channel.with_(decision=decision))
+        rule = channel.decision.with_(kind=kind)
+        self.bench.edit(f"{channel.tag}: decision rule", lambda job: change_rule(job, channel.id, rule, now()))
 
     def _put_risk(self, text: str) -> None:
         channel = self.channel
-        decision = channel.decision.with_(risk=parse_number(text) / 100)
-        self.change(f"{channel.tag}: largest risk", channel.with_(decision=decision))
+        rule = channel.decision.with_(risk=parse_number(text) / 100)
+        self.bench.edit(f"{channel.tag}: largest risk", lambda job: change_rule(job, channel.id, rule, now()))
 
     def _put_alarms(self, what: str, channel: ContinuousChannel) -> None:
         if what:
@@ -189,6 +197,7 @@ class ProvePanel(ReadingsPanel):
         self._show_checks(channel, self._proof)
         self._rule.setText(rule_words(self.bench.job, channel, self._proof) if self._proof is not None else "")
         self._rule.setVisible(self._proof is not None)
+        self._show_split()
         self._show_mistake(channel)
         self._show_missed(channel)
         self.trim_part.setVisible(self._proof is not None)
@@ -239,6 +248,16 @@ class ProvePanel(ReadingsPanel):
         if not checks:
             words.append("Enter a reference value and what the controller shows, spread over the range.")
         return " ".join(words)
+
+    def _show_split(self) -> None:
+        """What the error of the check under the hairline is made of, or of the one nearest to it."""
+        channel = self.bench.continuous
+        checks = [] if channel is None else [one for one in checks_of(self.bench.job, channel) if not one.stale]
+        check = min(checks, key=lambda one: abs(one.pin - self._sight.pin), default=None)
+        found = None if channel is None or check is None else split_of(self.bench.job, channel, check)
+        self.split.setVisible(found is not None)
+        if channel is not None and check is not None and found is not None:
+            self.split.setText(split_words(found, check, channel))
 
     def _show_mistake(self, channel: ContinuousChannel) -> None:
         """The mistakes that explain the errors, how much each alone, beside patterns that name none."""

@@ -2,6 +2,7 @@
 
 from typing import TYPE_CHECKING, Protocol
 
+from ...centre.sight import Sight
 from ...panel.step_panel import StepPanel
 from ..step import PanelParts, Plots, Step
 
@@ -11,12 +12,13 @@ if TYPE_CHECKING:
 
 class _Parts(PanelParts, Protocol):
     live: "LiveBench"
+    sight: Sight
 
 
 def _panel(parts: _Parts) -> StepPanel:
     from .panel import ProvePanel
 
-    return ProvePanel(parts.bench, parts.theme, parts.live)
+    return ProvePanel(parts.bench, parts.theme, parts.live, parts.sight)
 
 
 PROVE = Step(

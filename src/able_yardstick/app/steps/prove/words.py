@@ -4,13 +4,17 @@ from collections.abc import Sequence
 
 from ....core.document.channel import ContinuousChannel
 from ....core.job.job import Job
+from ....core.journal.records import JudgementRecord
 from ....core.prove.check_budget import WEAK, strong_enough
+from ....core.prove.checks import Check
+from ....core.prove.judging import earlier_judgements
 from ....core.prove.missed import Missed
 from ....core.prove.mistakes.naming import Naming
 from ....core.prove.mistakes.words import cause_words, share_words
 from ....core.prove.proof import CheckResult, Proof
+from ....core.prove.split import Split
 from ....core.words.acceptance import sure_words
-from ....core.words.numerals import counted, significant
+from ....core.words.numerals import counted, decimals_for, signed, significant
 from ...panel.bar_table import Bar
 
 _ALL = float("inf")
@@ -32,7 +36,31 @@ def rule_words(job: Job, channel: ContinuousChannel, proof: Proof) -> str:
     if sure:
         said.append(f"The least sure check is within the tolerance with a probability of {sure_words(min(sure))}.")
     said.append(_weakness(job, channel, known))
-    return " ".join(said).strip()
+    said += [_earlier(one) for one in earlier_judgements(job, channel)]
+    return " ".join(word for word in said if word)
+
+
+def _earlier(one: JudgementRecord) -> str:
+    """What another rule made of the same numbers before, which stays on record."""
+    return f"Judged before, {one.rule.words}: {one.verdict}, {sum(one.passed)} of {len(one.passed)}."
+
+
+def split_words(split: Split, check: Check, channel: ContinuousChannel) -> str:
+    """What a check's error is made of, part by part."""
+    unit = channel.unit
+    parts = [
+        f"the numbers {signed_to(split.packing)}", f"one count ±{significant(split.one_count, 2)}",
+        f"the last digit ±{significant(split.digit, 2)}",
+    ]  # fmt: skip
+    if split.noise:
+        parts.append(f"noise ±{significant(split.noise, 2)}")
+    rest = f"{signed_to(split.rest)} {unit} are left: a true error" if split.rest else "nothing is left of it"
+    return f"{signed_to(split.error)} {unit} at {significant(check.reference, 5)}: {', '.join(parts)}; {rest}."
+
+
+def signed_to(value: float) -> str:
+    """A small figure with its sign."""
+    return signed(value, decimals_for(abs(value) / 10 or 1.0))
 
 
 def _weakness(job: Job, channel: ContinuousChannel, checks: Sequence[CheckResult]) -> str:
