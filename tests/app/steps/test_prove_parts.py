@@ -1,6 +1,6 @@
 """Prove's parts in the real window: the trim with its reason, alarms and what breaks do to them."""
 
-from acting import complaint, enter, field_named, go, press, said
+from acting import complaint, enter, field_named, go, press, said, texts
 
 from able_yardstick.app.steps.prove.alarm_box import AlarmBox
 
@@ -41,7 +41,7 @@ def test_an_alarm_that_cannot_come_is_seen_and_set_right(window, qtbot):
     panel.alarm_part.head.click()
     box = panel.alarms
     assert "Trips at count 400" in box.found.text()
-    assert "Lead open: −60 °C is seen, though it is a fault: no alarm comes" in box.breaks.text()
+    assert "Lead open: −60 °C is seen, though it is a fault: no alarm comes" in box.silent.text()
     choose(box.on_fault, "reads high")
     assert window.bench.continuous.fault_rule.on_fault == "reads high"
     assert "the high and the high high alarm comes" in box.breaks.text()
@@ -97,3 +97,29 @@ def test_what_the_plan_would_miss_is_told_before_any_check(window):
     panel = go(window, "WT-206", "prove")
     assert panel.missed_part.head.accessibleName() == "What the planned checks would miss"
     assert [bar.name for bar in panel.missed.bars][:2] == ["zero shift", "gain"]
+
+
+def test_alarms_are_rehearsed_step_by_step(window, qtbot):
+    panel = go(window, "TE-205", "prove")
+    panel.alarm_part.head.click()
+    box = panel.alarms.rehearsal
+    assert box.step.text() == "Put 0.4884 V on the input (high comes): high comes after 5 s."
+    box.delay.setText("5,2")
+    press(box, "Seen so")
+    assert "1 of 8 rehearsed." in box.summary.text()
+    assert window.bench.job.journal.of("te-205").rehearsals[-1].delay_s == 5.2
+    press(box, "Not so")
+    assert "Not as expected: high goes." in box.summary.text()
+    box.delay.setText("soon")
+    press(box, "Seen so")
+    assert complaint(box)
+    assert "2 of 8 rehearsed." in box.summary.text()
+
+
+def test_another_rule_keeps_the_judgement_before(window):
+    panel = go(window, "PT-201", "prove")
+    choose(panel.rule, "guarded")
+    assert window.bench.continuous.decision.kind == "guarded"
+    rule = next(words for words in texts(panel) if words.startswith("Rule:"))
+    assert "Judged before, pass when the error is within the tolerance; no guard band: pass, 5 of 5." in rule
+    assert panel.split.text().startswith("−0.140 kPa at 174.98: the numbers")

@@ -448,7 +448,7 @@ def alarm_flags(job: Job, channel: ContinuousChannel) -> tuple[AlarmFlag, ...]:
     from ...core.alarms.tripping import believed_values, trippings
 
     try:
-        found, rises = trippings(job, channel), believed_values(job, channel).rises
+        found, rises = trippings(job, channel, with_true=False), believed_values(job, channel).rises
     except YardstickError:
         return ()  # nothing is packed or described yet: the panel says so
     return tuple(

@@ -107,15 +107,18 @@ def _rises(channel: ContinuousChannel, shown: Array) -> bool:
 
 
 @once_per_slice
-def trippings(job: Job, channel: ContinuousChannel) -> tuple[Tripping, ...]:
-    """Every alarm of a channel with its counts. Raises: NotApplicable as `believed_values`."""
+def trippings(job: Job, channel: ContinuousChannel, with_true: bool = True) -> tuple[Tripping, ...]:
+    """Every alarm of a channel with its counts, and the true values there where they are wanted.
+
+    Raises: NotApplicable as `believed_values`.
+    """
     if not channel.alarms:
         return ()
     believed = believed_values(job, channel)
-    return tuple(_tripping(job, channel, believed, alarm) for alarm in channel.alarms)
+    return tuple(_tripping(job, channel, believed, alarm, with_true) for alarm in channel.alarms)
 
 
-def _tripping(job: Job, channel: ContinuousChannel, believed: Believed, alarm: Alarm) -> Tripping:
+def _tripping(job: Job, channel: ContinuousChannel, believed: Believed, alarm: Alarm, with_true: bool) -> Tripping:
     seen = believed.seen
     tripped = seen >= alarm.limit if alarm.is_high else seen <= alarm.limit
     cleared = _is_clear(seen, alarm)
@@ -125,7 +128,7 @@ def _tripping(job: Job, channel: ContinuousChannel, believed: Believed, alarm: A
     points = (_first(towards, tripped), _first(towards[::-1], cleared))
     steps = (1 if believed.rises else -1) * (1 if alarm.is_high else -1)
     trip, clear = (
-        None if count is None else _point(job, channel, believed, count, step)
+        None if count is None else _point(job, channel, believed, count, step, with_true)
         for count, step in zip(points, (steps, -steps), strict=True)
     )
     return Tripping(alarm, trip, clear)
@@ -144,13 +147,15 @@ def _first(way: NDArray[np.int64], where: NDArray[np.bool_]) -> int | None:
     return int(found[0]) if len(found) else None
 
 
-def _point(job: Job, channel: ContinuousChannel, believed: Believed, count: int, step: int) -> AlarmPoint:
+def _point(
+    job: Job, channel: ContinuousChannel, believed: Believed, count: int, step: int, with_true: bool
+) -> AlarmPoint:
     """A count that is reached from below (step 1) or from above (−1): the signal at its near edge."""
     converter = channel.path.converter
     low, high = converter.quantiser.interval(count)
     edge = low if step > 0 else high
     pin = float(converter.inverse(edge if np.isfinite(edge) else float(count)))
-    true, doubt = true_value(job, channel, pin)
+    true, doubt = true_value(job, channel, pin) if with_true else (None, None)
     return AlarmPoint(count, pin, float(believed.seen[count]), true, doubt)
 
 

@@ -9,7 +9,7 @@ from pydantic import model_validator
 
 from ..words.record import Frozen, InvalidRecord, added_later
 from .reading import Amended, Amendment, Purpose, Reading, amended
-from .records import JudgementRecord, PackRecord, WakeRecord, WriteRecord
+from .records import JudgementRecord, PackRecord, RehearsalRecord, WakeRecord, WriteRecord
 
 
 class _OfChannel(Protocol):
@@ -32,18 +32,19 @@ class Rows(NamedTuple):
 
 
 class Entries(NamedTuple):
-    """All that happened to one channel: its rows, looks, packings, writes and judgements, the latest last."""
+    """All that happened to one channel: rows, looks, packings, writes, judgements, rehearsals; the latest last."""
 
     rows: Rows = Rows()
     looks: tuple[WakeRecord, ...] = ()
     packs: tuple[PackRecord, ...] = ()
     writes: tuple[WriteRecord, ...] = ()
     judgements: tuple[JudgementRecord, ...] = ()
+    rehearsals: tuple[RehearsalRecord, ...] = ()
 
     @property
     def is_empty(self) -> bool:
         """Whether nothing happened yet."""
-        return not (self.rows.readings or self.looks or self.packs or self.writes or self.judgements)
+        return not (self.rows.readings or self.looks or self.packs or self.writes or self.judgements or self.rehearsals)
 
 
 _NOTHING = Entries()
@@ -51,7 +52,7 @@ _TWICE = "the reading id {} is used {} times: each must be distinct. Choose anot
 
 
 class Journal(Frozen):
-    """Readings, amendments beside them, looks at raw signals, packings that were in force, writes, and judgements.
+    """Readings, amendments beside them, looks at raw signals, packings in force, writes, judgements, rehearsals.
 
     A write that goes on (it is read back, a thing is ticked off) is entered again under its id; the latest counts.
     """
@@ -62,6 +63,7 @@ class Journal(Frozen):
     packs: tuple[PackRecord, ...] = ()
     writes: tuple[WriteRecord, ...] = ()
     judgements: tuple[JudgementRecord, ...] = added_later(())
+    rehearsals: tuple[RehearsalRecord, ...] = added_later(())
 
     @model_validator(mode="after")
     def _readings_are_distinct(self) -> Self:
@@ -90,7 +92,7 @@ class Journal(Frozen):
     def _regrouped(self, added: "Journal", grown: "Journal") -> dict[str, Entries]:
         """The entries by channel with those of the channels that something was added to made anew."""
         lists: tuple[Sequence[_OfChannel], ...] = (
-            added.readings, added.looks, added.packs, added.writes, added.judgements,
+            added.readings, added.looks, added.packs, added.writes, added.judgements, added.rehearsals,
         )  # fmt: skip
         touched = {row.channel for rows in lists for row in rows}
         touched |= {grown._channel_of.get(one.reading, "") for one in added.amendments}
@@ -104,6 +106,7 @@ class Journal(Frozen):
                 (*old.packs, *_of(added.packs, name)),
                 (*old.writes, *_of(added.writes, name)),
                 (*old.judgements, *_of(added.judgements, name)),
+                (*old.rehearsals, *_of(added.rehearsals, name)),
             )
         return found
 
@@ -115,7 +118,8 @@ class Journal(Frozen):
     @cached_property
     def _by_channel(self) -> dict[str, Entries]:
         readings, looks = _grouped(self.readings), _grouped(self.looks)
-        packs, writes, judgements = _grouped(self.packs), _grouped(self.writes), _grouped(self.judgements)
+        packs, writes = _grouped(self.packs), _grouped(self.writes)
+        judgements, rehearsals = _grouped(self.judgements), _grouped(self.rehearsals)
         amendments: dict[str, list[Amendment]] = {}
         for one in self.amendments:
             amendments.setdefault(self._channel_of.get(one.reading, ""), []).append(one)
@@ -126,8 +130,9 @@ class Journal(Frozen):
                 tuple(packs.get(name, ())),
                 tuple(writes.get(name, ())),
                 tuple(judgements.get(name, ())),
+                tuple(rehearsals.get(name, ())),
             )
-            for name in {*readings, *looks, *packs, *writes, *judgements}
+            for name in {*readings, *looks, *packs, *writes, *judgements, *rehearsals}
         }
 
     def of(self, channel_id: str) -> Entries:

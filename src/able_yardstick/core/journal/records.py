@@ -2,11 +2,13 @@
 
 from datetime import datetime
 
+from pydantic import Field
+
 from ..forms.any_form import AnyForm
 from ..forms.cost import PackingCost
 from ..forms.spec import PackSpec
 from ..words.acceptance import DecisionRule
-from ..words.record import Frozen, Reckoned, added_later, digest
+from ..words.record import Finite, Frozen, Reckoned, added_later, digest
 from .table_image import TableImage
 
 
@@ -60,6 +62,18 @@ class JudgementRecord(Frozen):
     def verdict(self) -> str:
         """The outcome in one word."""
         return "pass" if all(self.passed) else "fail"
+
+
+class RehearsalRecord(Frozen):
+    """What was seen of one step of an alarm's rehearsal; `basis` names the numbers, limits and fault rule it was of."""
+
+    channel: str
+    made: datetime
+    step: str
+    expected: str
+    as_expected: bool
+    delay_s: Finite | None = Field(default=None, ge=0)
+    basis: str
 
 
 class WriteRecord(Frozen):

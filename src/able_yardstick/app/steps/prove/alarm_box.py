@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 from ....core.alarms.breaks import alarm_breaks
 from ....core.alarms.edits import alarm_of, with_alarm, without_alarm
 from ....core.alarms.fault_band import fault_band
+from ....core.alarms.rehearsal import rehearsal_of
 from ....core.alarms.tripping import trippings
 from ....core.alarms.words import alarms_summary, break_words, silent_breaks, tripping_words
 from ....core.document.alarm import ALARM_KINDS, ON_FAULT, Alarm, AlarmKind
@@ -14,8 +15,9 @@ from ....core.document.channel import ContinuousChannel
 from ....core.job.job import Job
 from ....core.words.errors import BadTable, YardstickError
 from ....core.words.numerals import parse_number, significant
-from ...panel.fields import ChoiceField, TextField, label, restyle
+from ...panel.fields import ChoiceField, TextField, label
 from ...panel.record_form import plain
+from .rehearsal_box import RehearsalBox, Rehearse
 
 _KINDS = tuple((kind, kind) for kind in ALARM_KINDS)
 _ON_FAULT = tuple((what, what) for what in ON_FAULT)
@@ -25,7 +27,7 @@ Put = Callable[[str, ContinuousChannel], None]
 class AlarmBox(QWidget):
     """The alarm that is looked at with its fields, then all of them and the breaks; `put` makes the edit."""
 
-    def __init__(self, put: Put) -> None:
+    def __init__(self, put: Put, rehearse: Rehearse) -> None:
         super().__init__()
         self._put = put
         self._channel: ContinuousChannel | None = None
@@ -38,13 +40,15 @@ class AlarmBox(QWidget):
         self.band = TextField("Fault beyond", self._put_band, parts=2, between="and", optional=True)
         self.source = label("", "muted", 12)
         self.on_fault = ChoiceField("A fault is", _ON_FAULT, self._put_on_fault)
+        self.silent = label("", "look", 12)
         self.breaks = label("", "muted", 12)
+        self.rehearsal = RehearsalBox(rehearse)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(7)
         for widget in (
             self.kind, self.limit, self.dead_band, self.delay, self.found, self.band, self.source, self.on_fault,
-            self.breaks,
+            self.silent, self.breaks, self.rehearsal,
         ):  # fmt: skip
             column.addWidget(widget)
 
@@ -81,12 +85,16 @@ class AlarmBox(QWidget):
         except YardstickError as error:
             self.found.setText(str(error))
             self.breaks.setText("")
+            self.silent.setText("")
+            self.rehearsal.hide()
             return "not known"
         self.found.setText("\n\n".join(tripping_words(one, channel) for one in found))
         self.found.setVisible(bool(found))
-        self.breaks.setText("\n".join(break_words(breaks)))
-        self.breaks.setVisible(bool(breaks))
-        restyle(self.breaks, "role", "look" if silent_breaks(breaks) else "muted")
+        names = silent_breaks(breaks)
+        for words, wanted in ((self.silent, True), (self.breaks, False)):
+            words.setText("\n".join(break_words([one for one in breaks if (one.name in names) == wanted])))
+            words.setVisible(bool(words.text()))
+        self.rehearsal.show_rows(rehearsal_of(job, channel), channel)
         return alarms_summary(found, breaks)
 
     # -- editing ----------------------------------------------------------------------------------------------------

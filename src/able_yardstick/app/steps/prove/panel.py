@@ -4,6 +4,7 @@ from PySide6.QtCore import QSize, Qt
 from PySide6.QtGui import QFont, QPainter, QPaintEvent
 from PySide6.QtWidgets import QGridLayout, QPushButton, QWidget
 
+from ....core.alarms.rehearsal import RehearsalStep, rehearse
 from ....core.document.channel import ContinuousChannel
 from ....core.document.saturation import saturation_words
 from ....core.prove.checks import Check, as_found, checks_of, missed_of, proof_of, weaknesses_of
@@ -109,7 +110,7 @@ class ProvePanel(ReadingsPanel):
         self.trim = TrimBox(self.bench)
         self.trim_part.add(self.trim)
         self.alarm_part = Section(self.bench, "prove/alarms", "Alarms")
-        self.alarms = AlarmBox(self._put_alarms)
+        self.alarms = AlarmBox(self._put_alarms, self._rehearsed)
         self.alarm_part.add(self.alarms)
         self.body.addWidget(self.split)
         self.body.addWidget(self._rule)
@@ -175,6 +176,10 @@ class ProvePanel(ReadingsPanel):
             self.change(what, channel)
         else:
             self.refresh()
+
+    def _rehearsed(self, step: RehearsalStep, as_expected: bool, delay_s: float | None) -> None:
+        channel = self.channel
+        self.bench.record(lambda job: rehearse(job, channel.id, step, as_expected, delay_s, now()))
 
     # -- showing ----------------------------------------------------------------------------------------------------
 

@@ -48,19 +48,15 @@ def _earlier(one: JudgementRecord) -> str:
 def split_words(split: Split, check: Check, channel: ContinuousChannel) -> str:
     """What a check's error is made of, part by part."""
     unit = channel.unit
+    decimals = decimals_for(max(split.one_count, split.digit) / 5 or 1.0)
     parts = [
-        f"the numbers {signed_to(split.packing)}", f"one count ±{significant(split.one_count, 2)}",
+        f"the numbers {signed(split.packing, decimals)}", f"one count ±{significant(split.one_count, 2)}",
         f"the last digit ±{significant(split.digit, 2)}",
     ]  # fmt: skip
     if split.noise:
         parts.append(f"noise ±{significant(split.noise, 2)}")
-    rest = f"{signed_to(split.rest)} {unit} are left: a true error" if split.rest else "nothing is left of it"
-    return f"{signed_to(split.error)} {unit} at {significant(check.reference, 5)}: {', '.join(parts)}; {rest}."
-
-
-def signed_to(value: float) -> str:
-    """A small figure with its sign."""
-    return signed(value, decimals_for(abs(value) / 10 or 1.0))
+    rest = f"{signed(split.rest, decimals)} {unit} are left: a true error" if split.rest else "nothing is left of it"
+    return f"{signed(split.error, decimals)} {unit} at {significant(check.reference, 5)}: {', '.join(parts)}; {rest}."
 
 
 def _weakness(job: Job, channel: ContinuousChannel, checks: Sequence[CheckResult]) -> str:

@@ -1,0 +1,89 @@
+"""The rehearsal of alarms: signals that walk through each limit and each break, what should come, and what was seen."""
+
+from datetime import datetime
+from typing import NamedTuple
+
+from ..document.channel import ContinuousChannel
+from ..job.job import Job
+from ..journal.records import RehearsalRecord
+from ..words.numerals import significant
+from ..words.record import digest
+from .breaks import alarm_breaks
+from .tripping import Tripping, trippings
+
+
+class RehearsalStep(NamedTuple):
+    """One thing to try: the signal at the pin (None where the pin floats), and what must be seen."""
+
+    name: str
+    signal: float | None
+    expects: str
+
+
+class Rehearsed(NamedTuple):
+    """A step with what was last seen of it with the numbers and limits of now; None where it was not tried."""
+
+    step: RehearsalStep
+    record: RehearsalRecord | None
+
+
+def rehearsal_steps(job: Job, channel: ContinuousChannel) -> tuple[RehearsalStep, ...]:
+    """Through each limit there and back, then each break. Raises: NotApplicable as `trippings`."""
+    steps: list[RehearsalStep] = []
+    for one in trippings(job, channel, with_true=False):
+        steps += _through(one, channel)
+    for broken in alarm_breaks(job, channel):
+        came = f"{' and '.join(broken.comes)} comes" if broken.comes else "no alarm comes"
+        signal = None
+        if broken.counts is not None:
+            signal = float(channel.path.converter.inverse(broken.counts))
+        steps.append(RehearsalStep(broken.name, signal, came if broken.counts is not None else "whatever comes"))
+    return tuple(steps)
+
+
+def _through(one: Tripping, channel: ContinuousChannel) -> list[RehearsalStep]:
+    """One limit passed and passed back, at the middle of the counts that do it."""
+    alarm, converter = one.alarm, channel.path.converter
+    found = []
+    for point, verb in ((one.trips, "comes"), (one.clears, "goes")):
+        if point is not None:
+            after = f" after {significant(alarm.delay_s)} s" if alarm.delay_s and verb == "comes" else ""
+            signal = float(converter.inverse(point.counts))
+            found.append(RehearsalStep(f"{alarm.kind} {verb}", signal, f"{alarm.kind} {verb}{after}"))
+    return found
+
+
+def rehearsal_of(job: Job, channel: ContinuousChannel) -> tuple[Rehearsed, ...]:
+    """Every step with what was seen of it, as far as that is of the numbers and limits of now."""
+    basis = _basis(job, channel)
+    last = {one.step: one for one in job.journal.of(channel.id).rehearsals if one.basis == basis}
+    return tuple(Rehearsed(step, last.get(step.name)) for step in rehearsal_steps(job, channel))
+
+
+def rehearse(
+    job: Job, channel_id: str, step: RehearsalStep, as_expected: bool, delay_s: float | None, made: datetime
+) -> Job:
+    """The job with what was seen of a step. Raises: InvalidRecord for a delay below 0."""
+    channel = job.continuous(channel_id)
+    record = RehearsalRecord(
+        channel=channel_id, made=made, step=step.name, expected=step.expects, as_expected=as_expected, delay_s=delay_s,
+        basis=_basis(job, channel),
+    )  # fmt: skip
+    return job.entered(rehearsals=[record])
+
+
+def _basis(job: Job, channel: ContinuousChannel) -> str:
+    pack = job.pack_of(channel.id)
+    return digest("" if pack is None else pack.revision, channel.alarms, channel.fault_rule)
+
+
+def rehearsal_summary(rows: tuple[Rehearsed, ...]) -> str:
+    """How much was tried, what failed, and what was not tried."""
+    failed = [row.step.name for row in rows if row.record is not None and not row.record.as_expected]
+    missing = [row.step.name for row in rows if row.record is None]
+    said = [f"{len(rows) - len(missing)} of {len(rows)} rehearsed."]
+    if failed:
+        said.append(f"Not as expected: {', '.join(failed)}.")
+    if missing:
+        said.append(f"Not rehearsed: {', '.join(missing)}.")
+    return " ".join(said)
