@@ -8,6 +8,7 @@ from able_yardstick.core.alarms.rehearsal import rehearsal_of, rehearsal_steps, 
 from able_yardstick.core.document.alarm import Alarm
 from able_yardstick.core.job.channels import change_channel
 from able_yardstick.core.job.job import Job
+from able_yardstick.core.words.errors import BadTable
 from able_yardstick.demo import demo_text
 
 JOB = Job.model_validate_json(demo_text())
@@ -36,3 +37,9 @@ def test_what_was_seen_stays_until_numbers_or_limits_change():
     assert Job.model_validate_json(job.model_dump_json()) == job
     other = channel.with_(alarms=(Alarm(kind="high", limit=80.0),))
     assert all(row.record is None for row in rehearsal_of(change_channel(job, other), other))
+
+
+def test_a_delay_below_nought_is_refused():
+    step = rehearsal_steps(JOB, JOB.continuous("te-205"))[0]
+    with pytest.raises(BadTable, match="seconds until it came"):
+        rehearse(JOB, "te-205", step, True, -1.0, WHEN)

@@ -6,6 +6,7 @@ from typing import NamedTuple
 from ..document.channel import ContinuousChannel
 from ..job.job import Job
 from ..journal.records import RehearsalRecord
+from ..words.errors import BadTable
 from ..words.numerals import significant
 from ..words.record import digest
 from .breaks import alarm_breaks
@@ -63,7 +64,9 @@ def rehearsal_of(job: Job, channel: ContinuousChannel) -> tuple[Rehearsed, ...]:
 def rehearse(
     job: Job, channel_id: str, step: RehearsalStep, as_expected: bool, delay_s: float | None, made: datetime
 ) -> Job:
-    """The job with what was seen of a step. Raises: InvalidRecord for a delay below 0."""
+    """The job with what was seen of a step. Raises: BadTable for a delay below 0."""
+    if delay_s is not None and delay_s < 0:
+        raise BadTable(f"Expected the seconds until it came, found {delay_s:g}.")
     channel = job.continuous(channel_id)
     record = RehearsalRecord(
         channel=channel_id, made=made, step=step.name, expected=step.expects, as_expected=as_expected, delay_s=delay_s,

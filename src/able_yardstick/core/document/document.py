@@ -6,10 +6,11 @@ from typing import ClassVar, Self
 
 from pydantic import model_validator
 
-from ..words.record import Frozen
+from ..words.record import Frozen, added_later
 from .channel import AnyChannel, ConstantChannel, ContinuousChannel, Device, Person
 from .chosen import FitRecord
 from .controller import Controller, Landing
+from .precaution import Precaution
 from .reference import Reference
 from .sources import AnySource
 
@@ -30,6 +31,7 @@ class Document(Frozen):
     controllers: tuple[Controller, ...] = ()
     sources: tuple[AnySource, ...] = ()
     fits: tuple[FitRecord, ...] = ()
+    precautions: tuple[Precaution, ...] | None = added_later(None)  # None: the usual list, which nobody has touched
 
     @model_validator(mode="after")
     def _names_are_distinct(self) -> Self:

@@ -44,8 +44,10 @@ from ...panel.fields import ChoiceField, Complaint, TextField, label
 from ...panel.lead_box import Act, Headline
 from ...panel.numbers_table import NumbersTable
 from ...panel.record_form import RecordForm, TickField
+from ...panel.section import Section
 from ...panel.step_panel import StepPanel
 from ...panel.table_field import TableField
+from .around_box import AroundBox
 from .cost import CostBar, cost_of, places_of
 from .given_box import GivenBox
 from .lead import lead_of_packing
@@ -99,9 +101,12 @@ class PackPanel(StepPanel):
         self.body.addWidget(self._text)
         self._build_cost(theme)
         self._ends = label("", "muted", 12)
+        self.around_part = Section(bench, "pack/around", "Before and after")
+        self.around = AroundBox(bench)
+        self.around_part.add(self.around)
         self.load = LoadBox(bench, live)
         self.others = OtherForms(bench)
-        for part in (self._ends, self.load, self.others):
+        for part in (self._ends, self.around_part, self.load, self.others):
             self.body.addWidget(part)
         self.body.addStretch(1)
         self.keep = self.action("Keep for the controller", self._keep, primary=True)
@@ -247,6 +252,7 @@ class PackPanel(StepPanel):
         self._packed = packed
         self._show_packed(channel, packed)
         self.others.show_packed(channel, packed)
+        self.around_part.show_summary(self.around.show_channel(channel))
         self.load.show_channel(channel)
 
     def lead(self) -> Headline | None:

@@ -116,7 +116,7 @@ class AlarmBox(QWidget):
             return
         alarm = alarm_of(channel, kind)
         limit = parse_number(text)
-        made = Alarm(kind=kind, limit=limit) if alarm is None else alarm.with_(limit=limit)
+        made = (alarm or Alarm(kind=kind, limit=0.0)).with_(limit=limit)  # which may refuse it
         self._put(f"{channel.tag}: {kind} alarm", with_alarm(channel, made))
 
     def _put_part(self, name: str, text: str) -> None:

@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QGridLayout, QPushButton, QWidget
 from ....core.alarms.rehearsal import RehearsalStep, rehearse
 from ....core.document.channel import ContinuousChannel
 from ....core.document.saturation import saturation_words
+from ....core.job.precautions import to_restore
 from ....core.prove.checks import Check, as_found, checks_of, missed_of, proof_of, weaknesses_of
 from ....core.prove.judging import change_rule
 from ....core.prove.mistakes.evidence import naming_of
@@ -247,6 +248,9 @@ class ProvePanel(ReadingsPanel):
             words.append(f"No longer counted: {counted(stale, 'check')} of another packing.")
         if stale_pack(self.bench.job, channel):
             words.append("The packing is out of date: pack again before proving.")
+        left = to_restore(self.bench.job)
+        if left and self._proof is not None and self._proof.passed:
+            words.append(f"Put back at the end: {', '.join(left)} (Pack, Before and after).")
         lost = saturation_words(channel)
         if lost:
             words.append(f"{lost} A check there proves nothing.")

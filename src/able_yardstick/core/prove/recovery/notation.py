@@ -46,15 +46,15 @@ def spec_as_found(found: Recovered, pairs: SeenPairs, converter: Converter) -> P
     plain = {"decimals": None, "value_step": None}
     if found.kind == "integer ratio":
         given = (("multiplier", numbers["A"]), ("divisor", numbers["B"]), ("constant", numbers["C"]))
-        return PackSpec(form="ratio", given=given, value_step=pairs.step, rounding=found.rounding or "nearest")
+        return PackSpec().with_(form="ratio", given=given, value_step=pairs.step, rounding=found.rounding or "nearest")
     if found.kind in ("straight", "held straight"):
         rows = in_signal(found, pairs, converter)
         slope = next(one.value for one in rows if one.name.startswith("slope"))
         offset = next(one.value for one in rows if one.name.startswith("value at")) - slope * converter.low
         limits = {"limit_low": numbers.get("lower limit"), "limit_high": numbers.get("upper limit")}
-        return PackSpec(form="slope", given=(("slope", slope), ("offset", offset)), **plain, **limits)
+        return PackSpec().with_(form="slope", given=(("slope", slope), ("offset", offset)), **plain, **limits)
     if found.kind == "table":
         signals = converter.inverse(np.asarray(pairs.counts))
         knots = tuple(zip(signals.tolist(), (pairs.steps * pairs.step).tolist(), strict=True))
-        return PackSpec(form="knots", spacing="own", own_knots=knots)
+        return PackSpec().with_(form="knots", spacing="own", own_knots=knots)
     raise NotApplicable(f"There is no packing that is {found.kind}: note its numbers, and pack a form that is.")

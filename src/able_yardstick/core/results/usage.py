@@ -1,0 +1,51 @@
+"""Who uses a channel's numbers, and whether each still has the old ones."""
+
+from typing import NamedTuple
+
+from ..document.channel import ContinuousChannel
+from ..job.in_force import kept_packing
+from ..job.job import Job
+from ..wire.landing import landed
+
+
+class Usage(NamedTuple):
+    """One user of a channel's numbers; `is_behind` where it still has those of before."""
+
+    name: str
+    says: str
+    is_behind: bool
+
+
+def usage_of(job: Job, channel: ContinuousChannel) -> tuple[Usage, ...]:
+    """The controller, alarms, channels that share the table, and what is defined on one side only."""
+    found: list[Usage] = []
+    record, write = kept_packing(job, channel), job.write_of(channel.id)
+    if record is not None:
+        found.append(_controller(job, channel))
+        if write is not None and write.packing != record.revision:
+            found[-1] = found[-1]._replace(says="has the numbers written before", is_behind=True)
+    for alarm in channel.alarms:
+        found.append(Usage(f"{alarm.kind} alarm", "trips by these numbers: rehearse it again after a change", False))
+    for name in channel.pack_spec.shared_with:
+        other = job.document.by_id.get(name)
+        if isinstance(other, ContinuousChannel):
+            found.append(_sharer(job, channel, other))
+    if channel.controller_range is not None and tuple(channel.controller_range) != tuple(channel.range):
+        low, high = channel.controller_range
+        found.append(Usage("range in the controller", f"still {low:g} to {high:g} {channel.unit}", True))
+    return tuple(found)
+
+
+def _controller(job: Job, channel: ContinuousChannel) -> Usage:
+    place = landed(job, channel)
+    if place is None:
+        return Usage("no input", "the numbers are kept, but the channel is on no input", True)
+    written = job.write_of(channel.id) is not None
+    says = "has these numbers" if written else "nothing was written from here yet"
+    return Usage(f"{place.controller.name}, {place.terminal.title}", says, False)
+
+
+def _sharer(job: Job, channel: ContinuousChannel, other: ContinuousChannel) -> Usage:
+    mine, theirs = job.pack_of(channel.id), job.pack_of(other.id)
+    behind = mine is not None and (theirs is None or theirs.revision != mine.revision)
+    return Usage(other.tag, "shares the table, and has other numbers" if behind else "shares the table", behind)

@@ -1,0 +1,48 @@
+"""Before and after: the list of precautions, and who uses a channel's numbers."""
+
+import pytest
+
+from able_yardstick.core.document.alarm import Alarm
+from able_yardstick.core.job.channels import change_channel
+from able_yardstick.core.job.job import Job
+from able_yardstick.core.job.precautions import (
+    drop_precaution,
+    not_taken,
+    precautions_of,
+    put_precaution,
+    to_restore,
+)
+from able_yardstick.core.results.usage import usage_of
+from able_yardstick.core.words.errors import BadTable
+
+
+def test_what_was_taken_must_be_put_back_before_it_is_dropped(demo_job):
+    assert not_taken(demo_job) == ("Control loop in manual", "Trip bypassed", "People told")
+    job = put_precaution(demo_job, "Trip bypassed", "taken")
+    assert to_restore(job) == ("Trip bypassed",)
+    with pytest.raises(BadTable, match="taken and not put back"):
+        drop_precaution(job, "Trip bypassed")
+    job = put_precaution(job, "Trip bypassed", "restored")
+    assert to_restore(job) == ()
+    job = put_precaution(drop_precaution(job, "Trip bypassed"), "Flame guard looked at", "open")
+    assert [one.name for one in precautions_of(job)] == [
+        "Control loop in manual", "People told", "Flame guard looked at",
+    ]  # fmt: skip
+    assert Job.model_validate_json(job.model_dump_json()) == job
+    with pytest.raises(BadTable, match="found 0"):
+        put_precaution(job, "  ", "open")
+
+
+def test_users_are_told_with_whether_they_still_have_other_numbers(demo_job):
+    gas = demo_job.continuous("pt-201")
+    rows = {one.name: one for one in usage_of(demo_job, gas)}
+    assert rows["low alarm"].says.startswith("trips by these numbers")
+    assert any("X4:2" in name for name in rows)
+    loose = gas.with_(landing=None, alarms=(Alarm(kind="high", limit=200.0),), controller_range=(0.0, 200.0))
+    rows = {one.name: one for one in usage_of(change_channel(demo_job, loose), loose)}
+    assert rows["no input"].is_behind
+    assert rows["range in the controller"].is_behind
+    shared = demo_job.continuous("at-208")
+    sharing = shared.with_(pack_spec=shared.pack_spec.with_(shared_with=("at-209",)))
+    row = next(one for one in usage_of(change_channel(demo_job, sharing), sharing) if one.name == "AT-209")
+    assert row.says == "shares the table, and has other numbers" or not row.is_behind
