@@ -20,4 +20,4 @@ def test_the_list_is_ticked_refused_and_put_back(window, qtbot):
     box.more.setText("Flame guard looked at")
     qtbot.keyClick(box.more, "\r")
     assert "Flame guard looked at" in [one.name for one in window.bench.job.document.precautions]
-    assert "low alarm: trips by these numbers" in box.users.text()
+    assert "Low alarm: trips by these numbers" in box.users.text()

@@ -36,12 +36,12 @@ def test_what_was_taken_must_be_put_back_before_it_is_dropped(demo_job):
 def test_users_are_told_with_whether_they_still_have_other_numbers(demo_job):
     gas = demo_job.continuous("pt-201")
     rows = {one.name: one for one in usage_of(demo_job, gas)}
-    assert rows["low alarm"].says.startswith("trips by these numbers")
+    assert rows["Low alarm"].says.startswith("trips by these numbers")
     assert any("X4:2" in name for name in rows)
     loose = gas.with_(landing=None, alarms=(Alarm(kind="high", limit=200.0),), controller_range=(0.0, 200.0))
     rows = {one.name: one for one in usage_of(change_channel(demo_job, loose), loose)}
-    assert rows["no input"].is_behind
-    assert rows["range in the controller"].is_behind
+    assert rows["No input"].is_behind
+    assert rows["Range in the controller"].is_behind
     shared = demo_job.continuous("at-208")
     sharing = shared.with_(pack_spec=shared.pack_spec.with_(shared_with=("at-209",)))
     row = next(one for one in usage_of(change_channel(demo_job, sharing), sharing) if one.name == "AT-209")

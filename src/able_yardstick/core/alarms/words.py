@@ -3,19 +3,22 @@
 from collections.abc import Sequence
 
 from ..document.channel import ContinuousChannel
-from ..words.numerals import significant
+from ..words.numerals import decimals_for, fixed, significant
 from .breaks import AlarmBreak
 from .tripping import AlarmPoint, Tripping
+
+_FINE = 10_000  # parts of the span that a figure without a doubt is told to
 
 
 def point_words(point: AlarmPoint | None, channel: ContinuousChannel) -> str:
     """A point with its count, signal, what is shown there and what that truly is."""
     if point is None:
         return "never: no count does it"
-    true = "" if point.true is None else f", truly {significant(point.true, 5)}"
+    decimals = decimals_for(point.doubt / 10 if point.doubt else channel.span / _FINE)
+    true = "" if point.true is None else f", truly {fixed(point.true, decimals)}"
     doubt = "" if point.doubt is None else f" ± {significant(point.doubt, 2)}"
     pin = f"{significant(point.pin, 5)} {channel.path.pin_unit}"
-    return f"at count {point.counts} ({pin}), shown as {significant(point.shown, 6)}{true}{doubt} {channel.unit}"
+    return f"at count {point.counts} ({pin}), shown as {fixed(point.shown, decimals)}{true}{doubt} {channel.unit}"
 
 
 def tripping_words(one: Tripping, channel: ContinuousChannel) -> str:

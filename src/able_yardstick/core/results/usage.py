@@ -25,21 +25,22 @@ def usage_of(job: Job, channel: ContinuousChannel) -> tuple[Usage, ...]:
         if write is not None and write.packing != record.revision:
             found[-1] = found[-1]._replace(says="has the numbers written before", is_behind=True)
     for alarm in channel.alarms:
-        found.append(Usage(f"{alarm.kind} alarm", "trips by these numbers: rehearse it again after a change", False))
+        says = "trips by these numbers: rehearse it again after a change"
+        found.append(Usage(f"{alarm.kind.capitalize()} alarm", says, False))
     for name in channel.pack_spec.shared_with:
         other = job.document.by_id.get(name)
         if isinstance(other, ContinuousChannel):
             found.append(_sharer(job, channel, other))
     if channel.controller_range is not None and tuple(channel.controller_range) != tuple(channel.range):
         low, high = channel.controller_range
-        found.append(Usage("range in the controller", f"still {low:g} to {high:g} {channel.unit}", True))
+        found.append(Usage("Range in the controller", f"still {low:g} to {high:g} {channel.unit}", True))
     return tuple(found)
 
 
 def _controller(job: Job, channel: ContinuousChannel) -> Usage:
     place = landed(job, channel)
     if place is None:
-        return Usage("no input", "the numbers are kept, but the channel is on no input", True)
+        return Usage("No input", "the numbers are kept, but the channel is on no input", True)
     written = job.write_of(channel.id) is not None
     says = "has these numbers" if written else "nothing was written from here yet"
     return Usage(f"{place.controller.name}, {place.terminal.title}", says, False)

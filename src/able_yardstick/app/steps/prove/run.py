@@ -14,12 +14,13 @@ from ....core.gather.steady import rule_for
 from ....core.journal.reading import Reading
 from ....core.prove.run_plan import RunProgress, run_progress
 from ....core.words.errors import NotApplicable, YardstickError
-from ....core.words.numerals import significant
+from ....core.words.numerals import decimals_for, fixed, significant
 from ...frame.live import LiveBench
 from ...frame.theme import bold
 from ...frame.workbench import Workbench, new_id, now
 from ...panel.fields import Complaint, label, restyle
 
+_FINE = 200  # parts of the span that stand for an error allowed where none is stated
 _ARROWS = {"up": "going up ↑", "down": "coming down ↓", "not stated": ""}
 
 
@@ -190,8 +191,9 @@ class RunBox(QWidget):
     def _show_sides(self, channel: ContinuousChannel) -> None:
         watched, shown = self.run.watched, self.run.live.shown(channel)
         value = None if shown is None else shown.latest()
-        reference = "—" if watched is None or watched.reference is None else significant(watched.reference.mean, 5)
-        says = "—" if value is None else significant(value, 5)
+        decimals = decimals_for((channel.allowed_error() or channel.span / _FINE) / 50)
+        reference = "—" if watched is None or watched.reference is None else fixed(watched.reference.mean, decimals)
+        says = "—" if value is None else fixed(value, decimals)
         self.seen.setText(
             f"Reference {reference} {channel.unit}   shows {says} {channel.controller_unit or channel.unit}"
         )
