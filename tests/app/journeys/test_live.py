@@ -208,8 +208,13 @@ def test_a_second_state_stands_beside_the_first(live, qtbot, knobs):
     knobs.turn(do="move", tag="PS-211", value=1)
     qtbot.wait(6500)
     pick(panel.state, "gas low")
-    qtbot.mouseClick(panel.look_button, Qt.MouseButton.LeftButton)
-    assert panel.session.evidence.other is not None
+
+    def looked_again():
+        """A look over a gap of a busy link is refused: a person presses again."""
+        qtbot.mouseClick(panel.look_button, Qt.MouseButton.LeftButton)
+        return panel.session.evidence.other is not None
+
+    qtbot.waitUntil(looked_again, timeout=10_000)
     assert panel.session.verdict.names == ("healthy",)
     knobs.turn(do="move", tag="PS-211", value=0)
 
