@@ -38,7 +38,6 @@ from .picture import (
     samples,
     tolerance_band,
 )
-from .proof_content import proof_content
 
 _NOTHING = 1e-3  # of the span: a scale for what is exact
 _UNCERTAIN_SAMPLES = 65
@@ -329,4 +328,12 @@ def _exact_content(channel: ContinuousChannel, axis: tuple[float, float], use: C
     return PlotContent((line,), (), tuple(bands), use.curve.domain, (-1.35 * span, 1.35 * span), words)
 
 
-_ERRORS = {"curve": _residual_content, "packing": _packing_content, "proof": proof_content}
+def _proof_content(
+    job: Job, channel: ContinuousChannel, plots: Plots, axis: tuple[float, float], shown: Pictured | None
+) -> PlotContent:
+    from .proof_content import proof_content  # what weighs mistakes is not loaded before it is looked at
+
+    return proof_content(job, channel, plots, axis, shown)
+
+
+_ERRORS = {"curve": _residual_content, "packing": _packing_content, "proof": _proof_content}
