@@ -2,17 +2,7 @@
 
 import json
 
-import pytest
 from calling import run
-
-from able_yardstick.demo import demo_text
-
-
-@pytest.fixture
-def job(tmp_path):
-    path = tmp_path / "kiln.yardstick.json"
-    path.write_text(demo_text())
-    return path
 
 
 def test_counts_values_and_breaks_are_told(job):

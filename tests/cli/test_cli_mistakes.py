@@ -6,15 +6,6 @@ import re
 import pytest
 from calling import run
 
-from able_yardstick.demo import demo_text
-
-
-@pytest.fixture
-def job(tmp_path):
-    path = tmp_path / "kiln.yardstick.json"
-    path.write_text(demo_text())
-    return path
-
 
 def test_checks_of_the_job_name_the_mistake_with_its_evidence(job):
     status, out, error = run("mistakes", job, "AT-209", "--json")

@@ -5,7 +5,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
-from .output import AsJson, print_json
+from .output import AsJson, print_json, put_page
 
 if TYPE_CHECKING:
     from ..core.document.channel import ContinuousChannel
@@ -105,10 +105,4 @@ def _confusion(runs: int, seed: int, into: Path | None, as_json: bool) -> None:
     if as_json:
         print_json([row._asdict() for row in rows])
         return
-    text = mistakes_page(rows, seed)
-    if into is None:
-        print(text)
-        return
-    from ..files.output import put_text
-
-    put_text(into, text + "\n")
+    put_page(mistakes_page(rows, seed), into)

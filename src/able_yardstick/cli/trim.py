@@ -14,8 +14,7 @@ if TYPE_CHECKING:
     from ..core.forms.any_form import AnyForm
     from ..core.pack.inputs import PackInputs
     from ..core.prove.trim import Trim
-
-_WIRING_V = 0.02  # what a return lead that others share may well put on a signal
+    from ..core.prove.trimming import WiringLimit
 
 
 class InForce(NamedTuple):
@@ -25,6 +24,7 @@ class InForce(NamedTuple):
     inputs: "PackInputs"
     signal_unit: str
     unit: str
+    limit: "WiringLimit | None" = None
 
 
 def trim(
@@ -48,6 +48,7 @@ def trim(
     needed.
     """
     from ..core.prove.trim import mismatch_of, trimmed
+    from ..core.prove.trimming import trim_advice
 
     reference, shown, expanded, _ = check_columns(checks, u)
     in_force = (
@@ -57,7 +58,7 @@ def trim(
     standards = known if len(known) == len(reference) else None
     mismatch = mismatch_of(reference, shown, standards, offset_only)
     found = trimmed(in_force.inputs, in_force.form, reference, shown, mismatch)
-    advice = [*_told(found, len(reference), offset_only), *_too_much(found, in_force, limit)]
+    advice = list(trim_advice(found, len(reference), _limit(in_force, limit), in_force.signal_unit, offset_only))
     if as_json:
         print_json(_data(found, in_force, advice))
     else:
@@ -81,7 +82,7 @@ def _of_curve(source: Path, form: Form | None, decimals: int | None, bits: int, 
 
 def _of_job(source: Path, tag: str, form: Form | None, decimals: int | None) -> InForce:
     """The numbers kept for a channel. Raises: NotApplicable without any, or for another form or unit."""
-    from ..core.prove.trimming import numbers_in_force
+    from ..core.prove.trimming import numbers_in_force, wiring_limit
     from ..core.words.errors import NotApplicable
     from ..files.jobfile import read_job
 
@@ -92,41 +93,17 @@ def _of_job(source: Path, tag: str, form: Form | None, decimals: int | None) -> 
         raise NotApplicable(f"{tag} is packed as {inputs.spec.form}: expected that form or none, found {form.value}.")
     if decimals is not None:
         inputs = inputs.with_(spec=inputs.spec.with_(decimals=decimals))
-    return InForce(kept, inputs, channel.path.pin_unit, channel.unit)
+    return InForce(kept, inputs, channel.path.pin_unit, channel.unit, wiring_limit(channel))
 
 
-def _told(found: "Trim", count: int, offset_only: bool) -> list[str]:
-    """What the mismatches could tell, and what not."""
-    certainty = found.mismatch.certainty
-    if offset_only:
-        return ["Only the offset is changed, as asked."]
-    if certainty is None and count == 1:
-        return ["One mismatch tells an offset; whether the gain is off too it cannot. Check near the other end."]
-    if certainty is None:
-        return ["These mismatches cannot tell a gain from chance: state --u, or check at a third value apart."]
-    if certainty < 1:
-        return ["The errors do not tell a gain from chance: only what they share is taken off."]
-    return ["The errors change with the value, more than by chance: offset and gain are both changed."]
-
-
-def _too_much(found: "Trim", in_force: InForce, limit: str | None) -> list[str]:
-    """That no wiring explains so much, where that is so."""
-    from ..core.words.numerals import significant
+def _limit(in_force: InForce, limit: str | None) -> "WiringLimit | None":
+    """What the wiring may explain: as stated, else what a shared return may put on a voltage."""
+    from ..core.prove.trimming import SHARED_RETURN, WiringLimit
     from .quantities import in_unit
 
     if limit is not None:
-        most = in_unit(limit, "--limit", in_force.signal_unit)
-    elif in_force.signal_unit == "V":
-        most = _WIRING_V
-    else:
-        return []
-    largest = max((abs(one) for one in found.in_signal if one is not None), default=0.0)
-    if largest <= most:
-        return []
-    return [
-        f"The signal would have to be off by {significant(largest, 3)} {in_force.signal_unit}, more than "
-        f"{significant(most, 3)}: look at the return lead, and compare with a meter at the terminal before trimming."
-    ]
+        return WiringLimit(in_unit(limit, "--limit", in_force.signal_unit), "as stated")
+    return in_force.limit or (SHARED_RETURN if in_force.signal_unit == "V" else None)
 
 
 def _data(found: "Trim", in_force: InForce, advice: list[str]) -> dict[str, Any]:

@@ -9,7 +9,7 @@ import typer
 
 from .arguments import JobFileArgument, TagArgument
 from .links import _STEP_S, hub_of, raw_of, wait_for, wired
-from .output import AsJson, print_json
+from .output import AsJson, print_json, put_page
 
 if TYPE_CHECKING:
     from ..bench.hub import Hub, Live
@@ -195,10 +195,4 @@ def confusion(
     if as_json:
         print_json([row._asdict() for row in rows])
         return
-    text = markdown(rows, seed)
-    if into is None:
-        print(text)
-    else:
-        from ..files.output import put_text
-
-        put_text(into, text + "\n")
+    put_page(markdown(rows, seed), into)

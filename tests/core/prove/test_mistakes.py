@@ -70,20 +70,18 @@ class TestEveryMistake:
         assert seen
 
     def test_its_unknown_is_found_again_where_it_has_one(self, mistake):
-        if mistake.name == "input loading":
-            return  # found in decades, by the seeded runs
+        tried = told = 0
         for case, guess, place in self.guesses(mistake):
             if guess.between is None:
                 continue
-            true = guess.between[0] + 0.37 * (guess.between[1] - guess.between[0])
-            shown = guess.shown(place, true)
-            if np.ptp(np.abs(shown - place.sound)) == 0 and not np.any(shown - place.sound):
-                continue
-            found = named(case, checks_like(case.channel, shown))
-            assert found.is_sound or mistake.name in [one.name for one in found.suspects], (
-                case.channel.tag,
-                guess.says,
-            )
+            low, high = guess.between
+            true = low * (high / low) ** 0.37 if guess.is_log else low + 0.37 * (high - low)
+            found = named(case, checks_like(case.channel, guess.shown(place, true)))
+            tried += 1
+            told += not found.is_sound
+            names = [one.name for one in found.suspects]
+            assert found.is_sound or mistake.name in names, (case.channel.tag, guess.says)
+        assert told or not tried
 
     def test_it_says_where_it_is_set_right(self, mistake):
         assert mistake.where in ("describe", "wire", "pack")

@@ -70,9 +70,9 @@ def test_beyond_what_the_wiring_explains_it_points_at_the_return_lead(demo_job):
     channel = demo_job.tagged("AT-209")
     trim = trim_of(demo_job, channel)
     assert wiring_limit(channel).signal == pytest.approx(0.02)
-    assert "look at the return lead" in " ".join(trim_advice(channel, trim, 3))
+    assert "look at the return lead" in " ".join(trim_advice(trim, 3, wiring_limit(channel), "V"))
     small = demo_job.tagged("AT-208")
-    assert "return lead" not in " ".join(trim_advice(small, trim_of(demo_job, small), 4))
+    assert "return lead" not in " ".join(trim_advice(trim_of(demo_job, small), 4, wiring_limit(small), "V"))
 
 
 def test_the_meter_at_the_terminal_tells_wiring_from_sensor(demo_job):

@@ -45,4 +45,9 @@ def test_users_are_told_with_whether_they_still_have_other_numbers(demo_job):
     shared = demo_job.continuous("at-208")
     sharing = shared.with_(pack_spec=shared.pack_spec.with_(shared_with=("at-209",)))
     row = next(one for one in usage_of(change_channel(demo_job, sharing), sharing) if one.name == "AT-209")
-    assert row.says == "shares the table, and has other numbers" or not row.is_behind
+    packs = {demo_job.pack_of(name).revision for name in ("at-208", "at-209")}
+    assert row.is_behind == (len(packs) > 1)
+    other = demo_job.continuous("pt-201")
+    mixed = shared.with_(pack_spec=shared.pack_spec.with_(shared_with=(other.id,)))
+    row = next(one for one in usage_of(change_channel(demo_job, mixed), mixed) if one.name == "PT-201")
+    assert (row.says, row.is_behind) == ("shares the table, and has other numbers", True)

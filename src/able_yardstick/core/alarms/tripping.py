@@ -63,9 +63,8 @@ def believed_values(job: Job, channel: ContinuousChannel) -> Believed:
     converter = channel.path.converter
     counts = converter.every_count()
     band = fault_band(channel)
-    nominal = converter.nominal
-    factor = converter.reference_factor
-    signals = nominal.inverse(counts) * factor
+    # limits of its own a controller holds against what it takes its counts for, a sensor's are true ones
+    signals = (converter.nominal if channel.fault_rule.stated else converter).inverse(counts)
     is_fault = np.zeros(len(counts), dtype=bool)
     if band is not None:
         slack = converter.per_count * 1e-6

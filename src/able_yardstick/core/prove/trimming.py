@@ -20,7 +20,7 @@ from .check_budget import doubt_of
 from .checks import Check, checks_of
 from .trim import Mismatch, Trim, mismatch_of, trimmed
 
-_SHARED_RETURN_V = 0.02  # what a return lead that others share may well put on a signal
+SHARED_RETURN_V = 0.02  # what a return lead that others share may well put on a signal
 _AGREES = 0.35  # of what is missing: nearer than that a meter agrees with one side
 
 
@@ -81,6 +81,9 @@ class WiringLimit(NamedTuple):
     why: str
 
 
+SHARED_RETURN = WiringLimit(SHARED_RETURN_V, "a return lead that others share")
+
+
 def wiring_limit(channel: ContinuousChannel) -> WiringLimit | None:
     """What the return lead may put on a voltage; None for another kind of signal."""
     if channel.path.pin_unit != "V":
@@ -88,25 +91,43 @@ def wiring_limit(channel: ContinuousChannel) -> WiringLimit | None:
     landing = channel.landing
     if landing is not None and landing.return_to == CHASSIS:
         return WiringLimit(landing.chassis_offset_mv / MILLI, "its return goes to the chassis")
-    return WiringLimit(_SHARED_RETURN_V, "a return lead that others share")
+    return SHARED_RETURN
 
 
-def trim_advice(channel: ContinuousChannel, trim: Trim, count: int) -> tuple[str, ...]:
-    """What the checks could not tell, and that no wiring explains so much, where that is so."""
-    said = []
-    if count == 1:
-        said.append("One mismatch tells an offset; whether the gain is off too it cannot. Check near the other end.")
-    elif trim.mismatch.certainty is None or trim.mismatch.certainty < 1:
-        said.append("The errors do not tell a gain from chance: only what they share is taken off.")
-    limit = wiring_limit(channel)
+def trim_advice(
+    trim: Trim, count: int, limit: WiringLimit | None, unit: str, offset_only: bool = False
+) -> tuple[str, ...]:
+    """What so many checks could and could not tell, and that no wiring explains so much, where that is so.
+
+    `limit` is in `unit`, that of the pin.
+    """
+    said = [_told(trim.mismatch.certainty, count, offset_only)]
     most = max((abs(one) for one in trim.in_signal if one is not None), default=0.0)
     if limit is not None and most > limit.signal:
-        off = f"{_volts(most)}, more than {_volts(limit.signal)} ({limit.why})"
+        off = f"{_small(most, unit)}, more than {_small(limit.signal, unit)} ({limit.why})"
         said.append(
             f"The signal would have to be off by {off}: look at the return lead, and compare with a meter at the "
             "terminal before trimming."
         )
     return tuple(said)
+
+
+def _told(certainty: float | None, count: int, offset_only: bool) -> str:
+    """Whether a gain was told from chance, and if not, what would tell it."""
+    if offset_only:
+        return "Only the offset is changed, as asked."
+    if certainty is None and count == 1:
+        return "One mismatch tells an offset; whether the gain is off too it cannot. Check near the other end."
+    if certainty is None:
+        return "These mismatches cannot tell a gain from chance: state their uncertainty, or check a third value."
+    if certainty < 1:
+        return "The errors do not tell a gain from chance: only what they share is taken off."
+    return "The errors change with the value, more than by chance: offset and gain are both changed."
+
+
+def _small(signal: float, unit: str) -> str:
+    """A difference of signals; of volts in mV where it is small."""
+    return _volts(signal) if unit == "V" else f"{significant(signal, 3)} {unit}"
 
 
 def _volts(volts: float) -> str:

@@ -6,7 +6,7 @@ from ....core.document.channel import ContinuousChannel
 from ....core.job.job import Job
 from ....core.prove.checks import Check
 from ....core.prove.trim import Trim
-from ....core.prove.trimming import checks_in_force, compared_at_terminal, trim_advice, trim_of
+from ....core.prove.trimming import checks_in_force, compared_at_terminal, trim_advice, trim_of, wiring_limit
 from ....core.results.choices import keep_trim
 from ....core.words.errors import YardstickError
 from ....core.words.numerals import parse_number, significant
@@ -77,7 +77,9 @@ class TrimBox(QWidget):
         checks = checks_in_force(self._bench.job, channel)
         self.says.setText(_words(trim, channel))
         self.left.show_bars(f"left, {channel.unit}", _bars(trim, checks, channel), theme)
-        self.advice.setText(" ".join(trim_advice(channel, trim, len(checks))))
+        self.advice.setText(
+            " ".join(trim_advice(trim, len(checks), wiring_limit(channel), channel.path.pin_unit, self._offset_only))
+        )
         self.advice.setVisible(bool(self.advice.text()))
         self.compared.setVisible(bool(self.compared.text()))
         return _summary(trim, channel)
