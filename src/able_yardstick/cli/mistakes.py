@@ -71,6 +71,7 @@ def _data(naming: "Naming") -> dict[str, Any]:
     ]  # fmt: skip
     return {
         "sound": naming.is_sound,
+        "assumed_u": naming.assumed or None,
         "causes": causes,
         "undecided": list(naming.undecided),
         "next_check": None if naming.next_check is None else naming.next_check._asdict(),

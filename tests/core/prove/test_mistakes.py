@@ -7,7 +7,7 @@ from able_yardstick.core.document.channel import ContinuousChannel
 from able_yardstick.core.document.nominal import nominal_curve
 from able_yardstick.core.job.job import Job
 from able_yardstick.core.prove.mistakes import MISTAKES, MistakeCase
-from able_yardstick.core.prove.mistakes.evidence import case_of
+from able_yardstick.core.prove.mistakes.evidence import case_of, naming_of
 from able_yardstick.core.prove.mistakes.naming import Checks, named
 from able_yardstick.core.prove.mistakes.words import cause_words, naming_words
 from able_yardstick.core.sensor.rating import TwoPoints
@@ -150,6 +150,14 @@ def test_what_cannot_be_told_apart_stays_together_with_the_check_that_would():
     at = np.append(at, value)
     more = Checks(at, case.read(case.at(at).pin + 0.05), np.full(3, 0.02))
     assert len(named(case, more).suspects) < len(open_.suspects)
+
+
+def test_where_no_uncertainty_is_known_one_is_assumed_and_said():
+    stack = JOB.edited(references=())
+    found = naming_of(stack, stack.continuous("at-209"))
+    assert found.assumed == pytest.approx(0.105)  # half a percent of 21 % O2
+    assert "was assumed" in naming_words(found, "% O2")
+    assert not naming_of(JOB, JOB.continuous("at-209")).assumed
 
 
 def test_without_an_uncertainty_or_a_check_it_says_what_is_missing():

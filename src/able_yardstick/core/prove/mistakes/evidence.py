@@ -17,15 +17,17 @@ from .naming import Checks, Naming, Suspect, named
 
 Array = NDArray[np.float64]
 _ALONG = 129
+_ASSUMED = 0.005  # of the span, k = 2: coarse enough to name only what is plain
 _K = 2.0  # of an uncertainty that somebody states
 
 
 def naming_of(job: Job, channel: ContinuousChannel, expanded: float | None = None) -> Naming:
     """The mistakes that explain a channel's checks of the numbers in force, else what was found while gathering.
 
-    `expanded` is the uncertainty of every check, k = 2, in the channel's unit, in place of what is known of each.
+    `expanded` is the uncertainty of every check, k = 2, in the channel's unit, in place of what is known of each. Where
+    nothing is known half a percent of the span is assumed, and the result says so.
 
-    Raises: NotApplicable without a curve, BadTable without checks or their uncertainty.
+    Raises: NotApplicable without a curve, BadTable without checks.
     """
     return _naming_of(job, channel, expanded, _key_of_others(job, channel))
 
@@ -42,12 +44,13 @@ def _naming_of(job: Job, channel: ContinuousChannel, expanded: float | None, _ot
     kept = [row for row in checks_of(job, channel) if not row.stale]
     rows = kept or found_rows(job, channel)
     doubts = [doubt_of(job, channel, one.row) for one in rows]
-    standards = [0.0 if doubt is None else doubt.standard for doubt in doubts]
+    assumed = _ASSUMED * channel.span if None in doubts and expanded is None else 0.0
+    standards = [assumed / _K if doubt is None else doubt.standard for doubt in doubts]
     checks = Checks(
         np.array([one.reference for one in rows]), np.array([one.shown for one in rows]),
         np.array(standards if expanded is None else [expanded / _K] * len(rows)),
     )  # fmt: skip
-    return named(case_of(job, channel, by_packing=bool(kept)), checks)
+    return named(case_of(job, channel, by_packing=bool(kept)), checks)._replace(assumed=assumed)
 
 
 def expected_errors(job: Job, channel: ContinuousChannel, suspect: Suspect) -> tuple[Array, Array]:

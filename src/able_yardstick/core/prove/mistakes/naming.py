@@ -77,13 +77,17 @@ class NextCheck(NamedTuple):
 
 
 class Naming(NamedTuple):
-    """What the checks say: the causes in order, those of them that cannot be told apart, and what would decide."""
+    """What the checks say: the causes in order, those of them that cannot be told apart, and what would decide.
+
+    `assumed` is the expanded uncertainty taken for checks of which none is known, in the channel's unit; else 0.
+    """
 
     is_sound: bool
     suspects: tuple[Suspect, ...]
     undecided: tuple[str, ...]
     patterns: tuple[ErrorPattern, ...]
     next_check: NextCheck | None
+    assumed: float = 0.0
 
 
 def named(case: MistakeCase, checks: Checks) -> Naming:

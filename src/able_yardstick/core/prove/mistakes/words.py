@@ -24,7 +24,17 @@ def share_words(share: float) -> str:
 
 
 def naming_words(naming: Naming, unit: str) -> str:
-    """What stands: nothing to explain, nothing known that explains it, one mistake, or several alike."""
+    """What stands, and whether an uncertainty was assumed for it."""
+    said = _what_stands(naming, unit)
+    if not naming.assumed:
+        return said
+    return (
+        f"{said} The uncertainty of these checks is not stated: ±{significant(naming.assumed, 2)} {unit} was assumed."
+    )
+
+
+def _what_stands(naming: Naming, unit: str) -> str:
+    """Nothing to explain, nothing known that explains it, one mistake, or several alike."""
     if naming.is_sound:
         return "The errors are no larger than chance makes them: there is no mistake to name."
     if not naming.suspects:
