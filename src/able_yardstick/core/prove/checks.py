@@ -50,7 +50,7 @@ def _check(channel: ContinuousChannel, row: Amended, record: PackRecord | None) 
     if reading.shown is not None:
         shown = channel.in_unit(reading.shown, reading.shown_unit or reading.reference_unit)[0]
         stale = record is None or reading.basis != record.revision
-        return Check(row, reference, shown, False, stale, _pin_of_check(channel, row, record, shown))
+        return Check(row, reference, shown, False, stale, _pin_of_check(channel, row, record, reference))
     if record is None:
         return None
     pin = pin_of(channel, row)
@@ -58,12 +58,15 @@ def _check(channel: ContinuousChannel, row: Amended, record: PackRecord | None) 
     return Check(row, reference, channel.in_unit(shown, record.unit)[0], True, False, pin)
 
 
-def _pin_of_check(channel: ContinuousChannel, row: Amended, record: PackRecord | None, shown: float) -> float:
-    """Where a check stands on the axis: at its signal if it was read, else where the packing shows that number."""
+def _pin_of_check(channel: ContinuousChannel, row: Amended, record: PackRecord | None, reference: float) -> float:
+    """Where a check stands on the axis: at its signal if it was read, else where the packing shows the reference.
+
+    What was shown says nothing of the place where the numbers in the controller are others.
+    """
     if row.reading.raw is not None or record is None:
         return pin_of(channel, row)
     curve = curve_in_unit(packed_curve(record.form, channel), record.unit, channel)
-    found = curve.branches(shown)
+    found = curve.branches(reference)
     return found[0] if found else float("nan")
 
 
