@@ -13,7 +13,7 @@ from ..rule.layout import GUTTER, TITLE_X, ends_of
 from ..sight import Sight
 from .picture import Band, MarkKind, Marks, PlotContent
 
-_FULL_TOLERANCE = 15.0  # pixels between the jaws at the whole tolerance
+FULL_TOLERANCE = 15.0  # pixels between the jaws at the whole tolerance
 _FURTHEST = 40.0
 _ROWS: tuple[tuple[str, tuple[MarkKind, ...]], ...] = (
     ("found", ("found", "found failed")),
@@ -32,11 +32,11 @@ class Jaws(NamedTuple):
 def draw_jaws(painter: QPainter, theme: Theme, jaws: Jaws, y: float, filled: bool) -> None:
     """A pair of jaws; marks show where the tolerance ends."""
     x = jaws.x
-    gap = max(min(jaws.share * _FULL_TOLERANCE, _FURTHEST), -_FURTHEST)
+    gap = max(min(jaws.share * FULL_TOLERANCE, _FURTHEST), -_FURTHEST)
     color = theme.color("teal" if jaws.passed else "red")
     painter.setPen(QPen(theme.color("green" if jaws.passed else "red"), 1))
     for side in (-1, 1):
-        painter.drawLine(QPointF(x + side * _FULL_TOLERANCE, y - 3), QPointF(x + side * _FULL_TOLERANCE, y + 1))
+        painter.drawLine(QPointF(x + side * FULL_TOLERANCE, y - 3), QPointF(x + side * FULL_TOLERANCE, y + 1))
     painter.setPen(QPen(color, 1.3))
     painter.drawLine(QPointF(x, y), QPointF(x + gap, y))
     _jaw(painter, x, y, -1, theme.color("blue"), True)
@@ -114,6 +114,6 @@ class JawsLane(QFrame):
         taken = -1e9
         for jaws in sorted(rows):
             # repeats of a stop lie on one another: the first stands for them
-            if jaws.x - taken >= 2 * _FULL_TOLERANCE + 8:
+            if jaws.x - taken >= 2 * FULL_TOLERANCE + 8:
                 draw_jaws(painter, self._theme, jaws, y, not found)
                 taken = jaws.x

@@ -20,7 +20,7 @@ from ....core.results.basis import stale_pack
 from ....core.state.progress import Level
 from ....core.words.errors import NotApplicable, YardstickError
 from ....core.words.numerals import counted, decimals_for, fixed, parse_number, signed
-from ...centre.plots.jaws import Jaws, draw_jaws
+from ...centre.plots.jaws import FULL_TOLERANCE, Jaws, draw_jaws
 from ...centre.sight import Sight
 from ...frame.live import LiveBench
 from ...frame.plain_text import PlainLabel
@@ -52,6 +52,7 @@ from .words import (
 )
 
 _MISSED = "What these checks would miss"
+_CELL, _JAW = 62, 9  # pixels
 _RULES = (
     ("simple", "within the tolerance"),
     ("guarded", "within the tolerance less U"),
@@ -65,8 +66,10 @@ class JawsCell(QWidget):
     def __init__(self, theme: Theme, check: CheckResult) -> None:
         super().__init__()
         self._theme = theme
-        self._share, self._passed = check.error / check.allowed if check.allowed else 0.0, check.passed
-        self.setFixedSize(QSize(56, 22))
+        share = check.error / check.allowed if check.allowed else 0.0
+        most = (_CELL / 2 - _JAW) / FULL_TOLERANCE  # what the cell has room for; the figure stands beside it
+        self._share, self._passed = max(min(share, most), -most), check.passed
+        self.setFixedSize(QSize(_CELL, 22))
 
     def paintEvent(self, _event: QPaintEvent) -> None:
         painter = QPainter(self)
