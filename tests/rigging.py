@@ -69,3 +69,11 @@ class Knobs:
     def rows(self):
         """All knobs as they stand."""
         return [KnobRow(**row) for row in self.turn(do="state")["rows"]]
+
+
+def asked(port, query):
+    """An instrument's answer to one query."""
+    with socket.create_connection((HOST, port), 5) as link:
+        link.sendall(query.encode() + b"\n")
+        with link.makefile("rb") as answer:
+            return answer.readline().decode().strip()

@@ -44,6 +44,7 @@ COMMANDS = {
     "mistakes": Command("mistakes", "mistakes", "Which known mistake explains what a controller shows."),
     "trim": Command("trim", "trim", "The numbers to change so that mismatches go, and what is left of them."),
     "alarms": Command("alarms", "alarms", "The counts that trip a channel's alarms, and what breaks do to them."),
+    "output": Command("outputs", "output", "The counts for an output's values, its checks and its proof."),
     "recover": Command("recover", "recover", "Read an unknown controller from pairs of signal and shown value."),
     "reckon": Command("reckon", "reckon", "Every scale of a channel at one place."),
     "rig": Command("bench", "rig", "Simulate the plant behind real protocols."),

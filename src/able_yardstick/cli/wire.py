@@ -231,7 +231,9 @@ def check(
 ) -> None:
     """What the checks say of a channel's wiring, and what each break would read like. Exit status 1 on a fault."""
     from ..core.document.channel import ConstantChannel, TwoStateChannel
-    from ..core.wire.breaks import breaks_of, contact_breaks
+    from ..core.document.output import OutputChannel
+    from ..core.outputs.findings import output_findings
+    from ..core.wire.breaks import Break, breaks_of, contact_breaks
     from ..core.wire.checks import findings_of
     from ..core.words.errors import NotApplicable
     from ..files.jobfile import read_job
@@ -240,8 +242,12 @@ def check(
     channel = tree.tagged(tag)
     if isinstance(channel, ConstantChannel):
         raise NotApplicable(f"{channel.tag} is a constant: it has no wiring to check.")
-    findings = findings_of(tree, channel)
-    breaks = contact_breaks(channel) if isinstance(channel, TwoStateChannel) else breaks_of(tree, channel)
+    breaks: tuple[Break, ...] = ()
+    if isinstance(channel, OutputChannel):
+        findings = output_findings(tree, channel)
+    else:
+        findings = findings_of(tree, channel)
+        breaks = contact_breaks(channel) if isinstance(channel, TwoStateChannel) else breaks_of(tree, channel)
     if as_json:
         print_json({"checks": [one._asdict() for one in findings], "breaks": [one._asdict() for one in breaks]})
     else:

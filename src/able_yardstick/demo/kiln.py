@@ -15,6 +15,7 @@ from ..bench.rig.layout import Places, sources_for
 from ..core.document.alarm import Alarm
 from ..core.document.channel import AnyChannel, ConstantChannel, ContinuousChannel, Device, PlantState, TwoStateChannel
 from ..core.document.nominal import nominal_curve
+from ..core.document.output import OutputChannel
 from ..core.document.reference import Correction, Reference
 from ..core.document.register_constant import BitField, NamedInput, RegisterConstant
 from ..core.forms.spec import PackSpec
@@ -22,6 +23,7 @@ from ..core.job.channels import add_channel, change_channel
 from ..core.job.entries import capture, exclude
 from ..core.job.job import Job
 from ..core.journal.reading import Direction, Raw, Reading
+from ..core.outputs.landing import land_output, output_offers
 from ..core.path.converter import Converter
 from ..core.path.signal_path import Path
 from ..core.regression.kinds import ModelName
@@ -30,6 +32,7 @@ from ..core.sensor.rating import Platinum, Pulses, RatedTable, Sensitivity, Ther
 from ..core.sensor.transducer import Transducer
 from ..core.stages import Amplifier, ColdJunction, Divider, Excitation, Filter, Leads, PullUp, PulsePullUp, Shunt
 from ..core.wire.edits import land
+from ..core.words.acceptance import DecisionRule
 from ..core.words.tolerance import Tolerance
 from ..files.controllers import shipped
 
@@ -126,6 +129,18 @@ REFERENCES = (
         resolution=0.1,
         certificate="C-129",
         due=date(2027, 8, 31),
+    ),
+    Reference(
+        id="BM-02",
+        name="Bench meter BM-02",
+        serial="02-77",
+        unit="mA",
+        range_low=-25.0,
+        range_high=25.0,
+        expanded_uncertainty=0.002,
+        resolution=0.0005,
+        certificate="C-140",
+        due=date(2027, 5, 31),
     ),
 )
 
@@ -324,6 +339,15 @@ def gas_switch() -> TwoStateChannel:
     )  # fmt: skip
 
 
+def arch_signal() -> OutputChannel:
+    """The arch temperature, handed on to the dryer's controller, which must see it hot if the thermocouple is dead."""
+    return OutputChannel(
+        id="ty-213", device="device-ty-213", tag="TY-213", name="Arch temperature, to the dryer", unit="°C",
+        value_low=0.0, value_high=1200.0, follows="tt-203", dead_input="high", load_ohm=262.0,
+        tolerance=Tolerance(of_span=0.0025), decision=DecisionRule(kind="guarded"),
+    )  # fmt: skip
+
+
 def belt_scale() -> ConstantChannel:
     """What the clay feeder's belt integrator adds for each count of its load cell, each pulse of its encoder."""
     constant = RegisterConstant(
@@ -446,13 +470,13 @@ def build_job() -> Job:
     oxygen, stack = flue_oxygen("AT-208", "Flue oxygen"), flue_oxygen("AT-209", "Flue oxygen, stack")
     channels: tuple[AnyChannel, ...] = (
         gas, draft, arch_temperature(), dryer_air(), fan_bearing(), car, draught_fan(), oxygen, stack, combustion_air(),
-        gas_switch(), belt_scale(),
+        gas_switch(), belt_scale(), arch_signal(),
     )  # fmt: skip
     kiln_controller = next(one for one in shipped() if one.id == "kiln-controller")
     job = Job.new("kiln-2", title="Quillstone Tileworks, Kiln 2", references=REFERENCES, controllers=(kiln_controller,))
     for number, channel in enumerate(channels, 1):
         job = add_channel(job, channel, Device(id=channel.device, name=channel.name, serial=f"K2-{number:03d}"))
-    job = _known_states(_landed(job))
+    job = _known_states(_output_landed(_landed(job)))
     job = job.with_(sources=sources_for(job, Places(), _REFERENCE_OF))
     gas, draft, car, oxygen, stack = (job.continuous(channel.id) for channel in (gas, draft, car, oxygen, stack))
     job = _gas(job, bench, Run(gas, Truth(1.0012, 0.0021, 0.0011, 0.0016), "RP-12", "pin", "V", 4, 0.03, 2))
@@ -469,6 +493,7 @@ def build_job() -> Job:
 _REFERENCE_OF = {
     "PT-201": "RP-12", "PT-202": "RM-04", "TT-203": "RT-07", "TE-204": "RT-07", "TE-205": "RT-07", "WT-206": "MS-20",
     "IT-207": "RI-09", "AT-208": "SG-03", "AT-209": "SG-03", "FT-210": "RF-02",
+    "meter": "BM-02",
 }  # fmt: skip
 
 # states of the plant that a person can tell by looking: what they mean for each channel, and how far they may be off
@@ -523,6 +548,13 @@ def _landed(job: Job) -> Job:
         landing = channel.landing.with_(leads=leads, length_m=length_m, lead_ohm=lead_ohm)
         job = change_channel(job, channel.with_(landing=landing))
     return job
+
+
+def _output_landed(job: Job) -> Job:
+    """The output on the first terminal that gives milliamps."""
+    output = job.tagged("TY-213")
+    assert isinstance(output, OutputChannel)
+    return land_output(job, output, output_offers(job, output)[0])
 
 
 def _gas(job: Job, bench: Bench, run: Run) -> Job:

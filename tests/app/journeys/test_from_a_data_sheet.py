@@ -33,7 +33,7 @@ def wire(window, terminal):
     window.bench.go("wire")
     panel = at_step(window, "wire")
     if not window.bench.job.controllers:
-        found = entries(panel.controller_menu)
+        found = entries(panel.controllers.choices)
         next(action for text, action in found.items() if text.startswith("Kiln")).trigger()
     land(panel, terminal)
     return panel

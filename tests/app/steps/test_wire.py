@@ -221,15 +221,15 @@ def test_return_supply_cable_and_colours_are_kept(window, qtbot):
 
 def test_a_controller_is_added_from_those_that_ship_and_from_a_file(window, tmp_path, monkeypatch):
     panel = go(window, "IT-207", "wire")
-    names = [text.split(":")[0] for text in entries(panel.controller_menu)]
+    names = [text.split(":")[0] for text in entries(panel.controllers.choices)]
     assert names[:5] == ["Bench logger", "Kiln controller", "Small card", "From a file …", "Describe one …"]
     assert names[5:] == ["Change Kiln controller …"]
-    panel.controller_menu.actions()[0].trigger()
+    panel.controllers.choices.actions()[0].trigger()
     assert len(window.bench.job.controllers) == 2
     wrong = tmp_path / "wrong.json"
     wrong.write_text("{}", encoding="utf-8")
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(wrong), ""))
-    panel.ask_controller()
+    panel.controllers.ask()
     assert "expected a controller's description" in panel.complaint.text()
 
 
@@ -383,8 +383,8 @@ def test_from_an_empty_job_with_a_data_sheet_to_a_landed_channel_without_faults(
     enter(qtbot, part.constant, "3")
     window.bench.go("wire")
     panel = at_step(window, "wire")
-    entries(panel.controller_menu)
-    panel.controller_menu.actions()[1].trigger()
+    entries(panel.controllers.choices)
+    panel.controllers.choices.actions()[1].trigger()
     select_terminal(panel, "X4:3")
     panel.land()
     assert [type(stage) for stage in window.bench.continuous.path.stages] == [Shunt]

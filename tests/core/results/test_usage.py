@@ -3,6 +3,7 @@
 import pytest
 
 from able_yardstick.core.document.alarm import Alarm
+from able_yardstick.core.document.output import OutputCondition
 from able_yardstick.core.job.channels import change_channel
 from able_yardstick.core.job.job import Job
 from able_yardstick.core.job.precautions import (
@@ -51,3 +52,22 @@ def test_users_are_told_with_whether_they_still_have_other_numbers(demo_job):
     mixed = shared.with_(pack_spec=shared.pack_spec.with_(shared_with=(other.id,)))
     row = next(one for one in usage_of(change_channel(demo_job, mixed), mixed) if one.name == "PT-201")
     assert (row.says, row.is_behind) == ("shares the table, and has other numbers", True)
+
+
+@pytest.mark.parametrize(
+    ("changes", "says", "behind"),
+    [
+        ({}, "gives it from 0 to 1200 °C", False),
+        ({"value_high": 600.0}, "gives it from 0 to 600 °C, which is not all of the range", True),
+        ({"unit": "°F", "value_low": 32.0, "value_high": 2192.0}, "gives it from 32 to 2192 °F", False),
+        ({"unit": "kPa"}, "follows it, but gives kPa", True),
+        (
+            {"follows": "", "conditions": (OutputCondition(channel="tt-203", when="high", value=1200.0),)},
+            "is written by the high alarm", False,
+        ),
+    ],
+)  # fmt: skip
+def test_an_output_that_a_channel_writes_is_among_its_users(demo_job, changes, says, behind):
+    job = change_channel(demo_job, demo_job.tagged("TY-213").with_(**changes))
+    user = next(one for one in usage_of(job, job.continuous("tt-203")) if one.name == "TY-213")
+    assert (user.says, user.is_behind) == (says, behind)

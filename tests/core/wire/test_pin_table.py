@@ -67,10 +67,36 @@ def test_a_row_typed_by_hand():
     assert terminal_of(texts_of(made), made) == made
     with pytest.raises(BadTable, match="needs a name"):
         terminal_of({"kinds": "0 to 5 V"})
-    with pytest.raises(BadTable, match="none of input, supply, return and shield"):
+    with pytest.raises(BadTable, match="none of input, output, supply, return and shield"):
         terminal_of({"strip": "1", "role": "maybe"})
     with pytest.raises(BadTable, match="no number of bits"):
         terminal_of({"strip": "1", "kinds": "0 to 5 V", "bits": "40"})
+
+
+@pytest.mark.parametrize(
+    ("texts", "counts", "span"),
+    [
+        ({"kinds": "0 to 20 mA", "bits": "12"}, (0, 4095), (0.0, 20.0)),
+        ({"kinds": "4 to 20 mA, counts 6240 to 31200"}, (6240, 31200), (4.0, 20.0)),
+        ({"kinds": "±10 V, counts -32000 to 32000"}, (-32000, 32000), (-10.0, 10.0)),
+    ],
+)
+def test_an_output_is_typed_by_its_signal_and_its_counts(texts, counts, span):
+    made = terminal_of({"strip": "9", "role": "output", **texts})
+    driver = made.outputs[0].driver
+    assert (driver.zero_count, driver.full_count) == counts
+    assert (driver.low, driver.high) == span
+    assert driver.least_count == min(counts[0], 0)
+    assert terminal_of(texts_of(made), made) == made
+
+
+@pytest.mark.parametrize(
+    ("kinds", "words"),
+    [("0 to 400 Ω", "gives mA or V"), ("contact", "no kind of output"), ("0 to 10 V, counts 5", "counts of its two")],
+)
+def test_an_output_that_cannot_be_is_refused(kinds, words):
+    with pytest.raises(BadTable, match=words):
+        terminal_of({"strip": "9", "role": "output", "kinds": kinds})
 
 
 def test_a_manuals_table_is_known_by_its_headings():

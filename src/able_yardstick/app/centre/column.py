@@ -11,10 +11,20 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QMenu, QSizePolicy, QVBoxLayo
 from ...core.curves.bend import is_straight
 from ...core.document.channel import AnyChannel, ConstantChannel, ContinuousChannel, TwoStateChannel, WiredChannel
 from ...core.document.nominal import nominal_curve
+from ...core.document.output import OutputChannel
 from ...core.gather.points import pins_of_rows
 from ...core.job.in_force import CurveInUse, curve_in_use
 from ...core.job.job import Job
-from ...core.state.scales import Scale, axis_of, contact_scales, fault_zones, quantity_title, scales_of
+from ...core.outputs.proving import output_checks
+from ...core.state.scales import (
+    Scale,
+    axis_of,
+    contact_scales,
+    fault_zones,
+    output_scales,
+    quantity_title,
+    scales_of,
+)
 from ...core.wire.breaks import breaks_of, contact_breaks
 from ...core.words.errors import YardstickError
 from ...core.words.numerals import counted
@@ -39,6 +49,7 @@ if TYPE_CHECKING:
     from ..steps.wire.card import WireCard
     from ..steps.wire.lane import BreakLane
     from .live_view import LiveView
+    from .output_card import OutputCard
     from .plots.content import Pictured
     from .plots.splitter import Bend
 
@@ -100,6 +111,7 @@ class Centre(QWidget):
         self.cause_card: CauseCard | None = None
         self.pins_to_live = False
         self._start: StartView | None = None
+        self._output: OutputCard | None = None
         self._plain = PlainCard()
         layout.addWidget(self._plain, 1)
         self._plain.hide()
@@ -160,6 +172,8 @@ class Centre(QWidget):
                 self._show_contact(channel)
             elif isinstance(channel, ConstantChannel):
                 self._plain.show_channel(channel, self._theme)
+            elif isinstance(channel, OutputChannel):
+                self._show_output(channel)
             else:
                 self._show_start()
             if isinstance(channel, ContinuousChannel | TwoStateChannel) and self._step.room == "path":
@@ -170,14 +184,18 @@ class Centre(QWidget):
 
     def _show_parts(self, channel: AnyChannel | None) -> None:
         """Which of the parts below the Rule are seen: the plots, the path, or the words of a channel without a pin."""
+        is_output = isinstance(channel, OutputChannel)
         has_pin, wiring = channel is not None and channel.has_pin, self._step.room == "path"
         waking = self._step.room == "live" and has_pin
         has_curve = isinstance(channel, ContinuousChannel)
-        self._plain.setVisible(channel is not None and not has_curve and not (has_pin and wiring) and not waking)
+        in_words = channel is not None and not has_curve and not is_output
+        self._plain.setVisible(in_words and not (has_pin and wiring) and not waking)
+        if self._output is not None:
+            self._output.setVisible(is_output)
         if self._start is not None:
             self._start.setVisible(channel is None)
-        self._rule_card.setVisible(has_pin)
-        self.hairline.setVisible(has_pin)
+        self._rule_card.setVisible(has_pin or is_output)
+        self.hairline.setVisible(has_pin or is_output)
         if self._plots_ready:
             for widget in (self.splitter, self._strip):
                 widget.setVisible(has_curve and not wiring and not waking)
@@ -295,6 +313,19 @@ class Centre(QWidget):
         axis = axis_of(channel)
         self._sight.look_at(channel.id, axis, axis[0] + _START * (axis[1] - axis[0]))
         self._plain.show_channel(channel, self._theme)
+
+    def _show_output(self, channel: OutputChannel) -> None:
+        """The scales of an output, and the table of what it gives; the card is made when it is first seen."""
+        if self._output is None:
+            from .output_card import OutputCard
+
+            self._output = OutputCard()
+            self._column.addWidget(self._output, 1)
+        axis, ends = axis_of(channel), (channel.signal_low, channel.signal_high)
+        pins = tuple(check.signal for check in output_checks(self._bench.job, channel))
+        self.rule.show_content(RuleContent(channel, output_scales(self._bench.job, channel), ends, ends, pins))
+        self._sight.look_at(channel.id, axis, axis[0] + _START * (axis[1] - axis[0]))
+        self._output.show_channel(self._bench.job, channel, self._theme)
 
     def _show(self, channel: ContinuousChannel) -> None:
         from .plots.content import pictured

@@ -7,9 +7,11 @@ import numpy as np
 
 from ...core.document.channel import AnyChannel, ConstantChannel, ContinuousChannel, TwoStateChannel
 from ...core.document.once import once_per_slice
+from ...core.document.output import OutputChannel
 from ...core.gather.points import pin_of
 from ...core.job.in_force import curve_in_use
 from ...core.job.job import Job
+from ...core.outputs.proving import output_checks
 from ...core.words.errors import YardstickError
 from ...core.words.numerals import decimals_for, fixed
 
@@ -40,9 +42,23 @@ def card_text(job: Job, channel: AnyChannel) -> CardText:
             return CardText(fixed(channel.value, channel.decimals), channel.unit, "no pin")
         if isinstance(channel, TwoStateChannel):
             return CardText("two states", raw=f"{fixed(channel.threshold, 2)} {channel.signal_unit}")
+        if isinstance(channel, OutputChannel):
+            return _last_given(job, channel)
         return _last_reading(job, channel)
     except YardstickError:
         return CardText("—")
+
+
+def _last_given(job: Job, channel: OutputChannel) -> CardText:
+    """What an output gave when it was last checked, and the meter's signal."""
+    checks = output_checks(job, channel)
+    driver = channel.driver
+    ends = f"{fixed(channel.signal_low, 0)}–{fixed(channel.signal_high, 0)} {driver.unit}"
+    if not checks:
+        return CardText("an output", raw=ends)
+    last, step = checks[-1], abs(driver.per_count / channel.gain)
+    raw = f"{fixed(last.signal, decimals_for(driver.per_count))} {driver.unit}"
+    return CardText(fixed(last.value, decimals_for(step)), channel.unit, raw, last.row.reading.captured)
 
 
 def _last_reading(job: Job, channel: ContinuousChannel) -> CardText:

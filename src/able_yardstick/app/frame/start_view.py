@@ -48,6 +48,7 @@ TILES = (
     Tile("Thermistor", "10 kΩ at 25 °C", "Thermistor, 10 kΩ at 25 °C"),
     Tile("Pulses", "so many per m³", "Turbine, open collector"),
     Tile("Contact", "open or closed", kind="two-state"),
+    Tile("Output", "mA or V to a device", kind="output"),
     Tile("Nothing known", "measured pairs only", kind="continuous"),
 )
 

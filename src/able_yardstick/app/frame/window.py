@@ -24,6 +24,7 @@ from PySide6.QtWidgets import (
 )
 
 from ...core.document.channel import AnyChannel
+from ...core.document.output import OutputChannel
 from ...core.job.channels import add_axis as add_axis_edit
 from ...core.job.channels import bring_back as bring_back_edit
 from ...core.job.channels import (
@@ -31,6 +32,7 @@ from ...core.job.channels import (
     free_tag,
     new_constant,
     new_continuous,
+    new_output,
     new_two_state,
     remove_channel,
     rename,
@@ -86,6 +88,9 @@ _MAKERS: dict[StepName | SideName, Callable[["MainWindow"], StepPanel]] = {
     "references": _references,
     **{name: step.make_panel for name, step in STEPS.items()},
 }
+_OUTPUT_MAKERS: dict[StepName | SideName, Callable[["MainWindow"], StepPanel]] = {
+    name: step.make_output_panel for name, step in STEPS.items() if step.make_output_panel is not None
+}
 
 
 def _first_size(screen: QSize) -> QSize:
@@ -103,7 +108,7 @@ class MainWindow(QMainWindow):
         self.sight = Sight(self)
         self.actions_list: list[QAction] = []
         self.setAcceptDrops(True)
-        self._panels: dict[str, StepPanel] = {}
+        self._panels: dict[tuple[str, bool], StepPanel] = {}  # of outputs, or not
         self._side: SideName | None = None
         self._live: LiveBench | None = None
         self._is_painted = False
@@ -151,6 +156,7 @@ class MainWindow(QMainWindow):
             act("Add a channel", lambda: self.add("continuous"), "Ctrl+N"),
             act("Add a contact (two states)", lambda: self.add("two-state")),
             act("Add a constant", lambda: self.add("constant")),
+            act("Add an output (mA or V)", lambda: self.add("output")),
         ]
         self._channel_actions = [
             act("Duplicate the channel", self.duplicate, "Ctrl+D"),
@@ -353,9 +359,11 @@ class MainWindow(QMainWindow):
         return self._live
 
     def _panel(self, step: StepName | SideName) -> StepPanel:
-        if step not in self._panels:
-            self._panels[step] = _MAKERS[step](self)
-        return self._panels[step]
+        is_output = isinstance(self.bench.channel, OutputChannel) and step in _OUTPUT_MAKERS
+        key = (step, is_output)
+        if key not in self._panels:
+            self._panels[key] = (_OUTPUT_MAKERS if is_output else _MAKERS)[step](self)
+        return self._panels[key]
 
     @property
     def panel_shown(self) -> StepPanel:
@@ -516,8 +524,9 @@ class MainWindow(QMainWindow):
             "continuous": new_continuous,
             "two-state": new_two_state,
             "constant": new_constant,
+            "output": new_output,
         }
-        wanted = {"continuous": "NEW-1", "two-state": "SWITCH-1", "constant": "CONST-1"}[kind]
+        wanted = {"continuous": "NEW-1", "two-state": "SWITCH-1", "constant": "CONST-1", "output": "OUT-1"}[kind]
         tag = free_tag(job, wanted)
         try:
             self.bench.add_channel(f"new channel {tag}", makers[kind](new_id(), new_id(), tag))

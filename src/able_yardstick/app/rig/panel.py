@@ -76,6 +76,7 @@ class RigPanel(QWidget):
         self._link = KnobLink(port, self)
         self._link.state.connect(self._show)
         self._link.refused.connect(self._refuse)
+        self._link.outputs.connect(self._offer_outputs)
         self._rows: dict[str, _Knobs] = {}
         column = QVBoxLayout(self)
         column.addWidget(heading("Knobs of the plant"))
@@ -162,6 +163,11 @@ class RigPanel(QWidget):
                 self.probed.addItem(row.tag)
                 self.logged.addItem(row.tag)
             self._rows[row.tag].show_row(row)
+
+    def _offer_outputs(self, tags: list[str]) -> None:
+        for tag in tags:
+            if self.probed.findText(tag) < 0:
+                self.probed.addItem(tag)
 
     def _refuse(self, text: str) -> None:
         self._complaint.setText(text)

@@ -86,6 +86,7 @@ class KnobLink(QObject):
 
     state = Signal(object)  # tuple of KnobRow
     probe = Signal(object)  # tag and point, or None
+    outputs = Signal(object)  # tags of the outputs
     refused = Signal(str)
 
     def __init__(self, port: int, parent: QObject | None = None) -> None:
@@ -123,6 +124,7 @@ class KnobLink(QObject):
                 self.refused.emit(str(told["error"]))
                 continue
             self.state.emit(tuple(KnobRow(**{**row, "faults": tuple(row["faults"])}) for row in told["rows"]))
+            self.outputs.emit([row[0] for row in told.get("outputs", ())])
             self.probe.emit(tuple(told["probe"]) if told["probe"] else None)
 
     def close(self) -> None:

@@ -3,6 +3,7 @@
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QBrush, QPainter, QPaintEvent, QPen, QPolygonF
 
+from ...core.document.output import OutputChannel
 from ...core.document.sources import AnySource
 from ...core.job.job import Job
 from ...core.words.numerals import significant
@@ -192,7 +193,8 @@ def _standing_words(row: LinkRow, standing: str, slow: bool) -> tuple[str, str]:
 def _channels_shown(job: Job, room: int) -> list[tuple[str, str]]:
     """The channels that there is room for, those that a source gives anything of first; ids and tags."""
     fed = {feed.channel for source in job.sources for feed in source.every_feed}
-    ordered = sorted(job.channels, key=lambda channel: channel.id not in fed)[:room]
+    known = [channel for channel in job.channels if channel.id in fed or not isinstance(channel, OutputChannel)]
+    ordered = sorted(known, key=lambda channel: channel.id not in fed)[:room]
     kept = {channel.id for channel in ordered}
     return [(channel.id, channel.tag) for channel in job.channels if channel.id in kept]
 

@@ -51,3 +51,4 @@ class Step(NamedTuple):
     live_strip: bool = False
     jaws: bool = False
     advises: bool = False
+    make_output_panel: Callable[[Any], StepPanel] | None = None  # where an output has a panel of its own

@@ -45,7 +45,7 @@ def obeyed(rig: Knobbed, wanted: dict[str, Any]) -> dict[str, Any]:
         signal = wanted.get("signal")
         plant.tagged(str(wanted["tag"])).injected = None if signal is None else float(signal)
     elif what == "probe":
-        tag, point = plant.tagged(str(wanted["tag"])).channel.tag, wanted["point"]
+        tag, point = _probed(plant, str(wanted["tag"])), wanted["point"]
         if point not in ("signal", "supply", "leads", "nowhere"):
             raise NotApplicable("The meter can be held to signal, supply, leads or nowhere.")
         plant.probe = None if point == "nowhere" else (tag, point)
@@ -60,6 +60,12 @@ def obeyed(rig: Knobbed, wanted: dict[str, Any]) -> dict[str, Any]:
     return _state(rig)
 
 
+def _probed(plant: Plant, wanted: str) -> str:
+    """The tag that a meter is held to, of an output or another channel. Raises: NoSuchThing."""
+    output = next((tag for tag in plant.outputs if tag.casefold() == wanted.casefold()), None)
+    return plant.tagged(wanted).channel.tag if output is None else output
+
+
 def _state(rig: Knobbed) -> dict[str, Any]:
     rows = []
     for tag, one in rig.plant.channels.items():
@@ -71,4 +77,5 @@ def _state(rig: Knobbed) -> dict[str, Any]:
             )._asdict()
         )  # fmt: skip
     probe = rig.plant.probe
-    return {"rows": rows, "probe": list(probe) if probe else None, "logged": rig.plant.logged}
+    outputs = [[tag, one.channel.name, one.written] for tag, one in rig.plant.outputs.items()]
+    return {"rows": rows, "outputs": outputs, "probe": list(probe) if probe else None, "logged": rig.plant.logged}

@@ -4,6 +4,7 @@ from typing import NamedTuple
 
 from ...core.document.channel import ContinuousChannel, WiredChannel
 from ...core.document.controller import TableLayout
+from ...core.document.output import OutputChannel
 from ...core.document.sources import (
     MOST_REGISTERS,
     AnySource,
@@ -18,6 +19,7 @@ from ...core.document.sources import (
 )
 from ...core.job.job import Job
 from ...core.journal.table_image import table_words
+from ...core.outputs.writers import address_of
 from ...core.wire.landing import table_place as place_of
 from ...core.wire.landing import wired_channels
 
@@ -29,8 +31,8 @@ LOGGER_BAUD = 115200
 DEVICE_ID = 1
 SCAN_HZ = 100.0
 LOGGER_HZ = 1000.0
-NEWEST, SHOWN, RAW, RING, PACKING = 0, 100, 600, 1000, 8000
-MOST_CHANNELS = 200
+NEWEST, SHOWN, RAW, OUTPUTS, RING, PACKING = 0, 100, 600, 850, 1000, 8000
+MOST_CHANNELS, MOST_OUTPUTS = 200, 50
 MOST_SLOTS = 200  # two seconds
 SLOT_HEAD = 4  # scan number and time, 32 bits each
 TABLE = TableLayout()  # of a channel that lands on no terminal with a table of its own
@@ -69,6 +71,17 @@ def table_place(job: Job, channel: WiredChannel, number: int) -> tuple[int, Tabl
     return place if place is not None else (PLAIN_TABLES + number * table_words(TABLE), TABLE)
 
 
+def output_channels(job: Job) -> list[OutputChannel]:
+    """The outputs of a job, in their order."""
+    return [channel for channel in job.channels if isinstance(channel, OutputChannel)]
+
+
+def output_place(job: Job, channel: OutputChannel, number: int) -> int:
+    """The register of an output: as the controller's description says, else by the output's number."""
+    address = address_of(job, channel)
+    return OUTPUTS + number if address is None else address
+
+
 def number_of(tag: str) -> int:
     """The number of an instrument's channel: that of the tag."""
     digits = "".join(sign for sign in tag if sign.isdigit())
@@ -105,7 +118,13 @@ def sources_for(job: Job, places: Places, references: dict[str, str]) -> tuple[A
         ),
         ScpiSource(
             id="meter", name="Bench meter", host=HOST, port=places.meter, rate_hz=4.0,
-            feeds=(QueryFeed(name="meter", role="meter", node="pin", unit="V", query="READ?"),),
+            feeds=(
+                QueryFeed(name="meter", role="meter", node="pin", unit="V", query="READ?"),
+                QueryFeed(
+                    name="meter, in the loop", role="meter", node="pin", unit="mA", query="MEAS:CURR?",
+                    reference=references.get("meter", ""),
+                ),
+            ),
         ),
         LinesSource(
             id="logger", name="Small logger", rate_hz=LOGGER_HZ, enabled=False,

@@ -18,7 +18,9 @@ from ..registers import encoded
 from .layout import (
     LOGGER_HZ,
     MOST_CHANNELS,
+    MOST_OUTPUTS,
     NEWEST,
+    PACKING,
     RAW,
     REGISTERS,
     RING,
@@ -26,11 +28,14 @@ from .layout import (
     SHOWN,
     SLOT_HEAD,
     has_ring,
+    output_channels,
+    output_place,
     slots_of,
     stride_of,
     table_place,
 )
 from .simulated import SimulatedChannel
+from .simulated_output import SimulatedOutput
 
 Array = NDArray[np.float64]
 Counts = NDArray[np.int64]
@@ -64,6 +69,9 @@ class Plant:
             draw = np.random.default_rng([seed, zlib.crc32(channel.tag.encode())])
             self.channels[channel.tag] = SimulatedChannel(channel, draw)
             self._stimuli[channel.tag] = _stimulus(job, channel, draw)
+        self.outputs: dict[str, SimulatedOutput] = {}
+        self._output_at: dict[int, SimulatedOutput] = {}
+        self._make_outputs(seed)
         self.image = np.zeros(REGISTERS, dtype=np.uint16)
         self.scan = 0
         self.probe: tuple[str, ProbePoint] | None = None
@@ -71,6 +79,21 @@ class Plant:
         self._stride, self._slots = stride_of(len(self.channels)), slots_of(len(self.channels))
         self._tables = [table_place(job, one.channel, n) for n, one in enumerate(self.channels.values())]
         self._load_packings()
+
+    def _make_outputs(self, seed: int) -> None:
+        for number, output in enumerate(output_channels(self.job)[:MOST_OUTPUTS]):
+            draw = np.random.default_rng([seed, zlib.crc32(output.tag.encode())])
+            self.outputs[output.tag] = made = SimulatedOutput(output, draw)
+            self._output_at[output_place(self.job, output, number)] = made
+
+    def written(self, address: int, words: list[int]) -> None:
+        """Take what was written into the controller's registers: its tables, and its outputs."""
+        if address >= PACKING:
+            self.image[address : address + len(words)] = words
+        for at, word in enumerate(words, address):
+            if at in self._output_at:
+                self._output_at[at].write(word)
+                self.image[at] = word
 
     def tagged(self, tag: str) -> SimulatedChannel:
         """The channel of a tag, capitals or not. Raises: NoSuchThing."""
@@ -196,11 +219,25 @@ class Plant:
         if self.probe is None:
             return None
         tag, point = self.probe
+        if tag in self.outputs:
+            return self._output_volts(self.outputs[tag])
         channel = self.channels[tag]
         if point == "leads":
             return channel.leads_ohm()
         value = channel.meter_v() if point == "signal" else channel.supply_v()
         return None if value is None else value + float(channel.random.normal(0, 1e-4))
+
+    def _output_volts(self, output: SimulatedOutput) -> float | None:
+        """What a meter across an output reads: a current makes a voltage over its load, if that is known."""
+        load, driver = output.channel.load_ohm, output.channel.driver
+        if driver.unit == "V":
+            return output.given()
+        return None if load is None else output.given() * load / 1000
+
+    def metered_ma(self) -> float | None:
+        """What the bench meter reads in the loop where it is held; None where no current of an output is."""
+        output = self.outputs.get(self.probe[0]) if self.probe is not None else None
+        return None if output is None or output.channel.driver.unit != "mA" else output.given()
 
 
 def _stimulus(job: Job, channel: WiredChannel, draw: np.random.Generator) -> Stimulus:

@@ -69,15 +69,22 @@ def gauge(plant: Plant) -> Instrument:
 
 
 def meter(plant: Plant) -> Instrument:
-    """The bench meter: volts or ohms, wherever its leads are held."""
+    """The bench meter: volts or ohms wherever its leads are held, milliamps in the loop of an output."""
 
     def read(_rest: str) -> str:
-        value = plant.metered()
+        return shown(plant.metered())
+
+    def current(_rest: str) -> str:
+        return shown(plant.metered_ma())
+
+    def shown(value: float | None) -> str:
         if value is None:
             return f"{_NOT_A_NUMBER:.2E}"
         return f"{_OVERRANGE:.2E}" if math.isinf(value) else f"{value:.6f}"
 
-    return Instrument("Rig,Bench meter,BM-02,1.0", {"READ?": read, "MEAS:VOLT?": read, "MEAS:RES?": read})
+    return Instrument(
+        "Rig,Bench meter,BM-02,1.0", {"READ?": read, "MEAS:VOLT?": read, "MEAS:RES?": read, "MEAS:CURR?": current}
+    )
 
 
 def _number(text: str) -> int:

@@ -22,7 +22,7 @@ import numpy as np
 from ...core.words.errors import YardstickError
 from ..errors import NoLink
 from .knobs import obeyed
-from .layout import DEVICE_ID, HOST, LOGGER_BAUD, LOGGER_DEVICE, PACKING, REGISTERS, Places
+from .layout import DEVICE_ID, HOST, LOGGER_BAUD, LOGGER_DEVICE, REGISTERS, Places
 from .plant import Plant
 from .scpi import Instrument, gauge, meter
 
@@ -91,8 +91,7 @@ class Rig:
             await asyncio.sleep(0.05)
         image = self.plant.image
         if written is not None:
-            if address >= PACKING:
-                image[address : address + count] = [int(word) for word in written[:count]]
+            self.plant.written(address, [int(word) for word in written[:count]])
             return
         registers[address - start : address - start + count] = image[address : address + count].tolist()
 

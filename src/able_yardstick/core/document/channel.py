@@ -1,7 +1,7 @@
 """Devices and their channels. Nothing assumes that every channel has a pin."""
 
 from functools import cached_property
-from typing import Annotated, Any, ClassVar, Literal, Self
+from typing import Annotated, ClassVar, Literal, Self
 
 import numpy as np
 from numpy.typing import NDArray
@@ -24,6 +24,8 @@ from ..words.record import Finite, Frozen, added_later
 from ..words.tolerance import Tolerance
 from .alarm import Alarm, FaultRule, complaint_about
 from .controller import Landing
+from .named import NamedChannel
+from .output import OutputChannel
 from .register_constant import RegisterConstant
 from .stop_plan import StopPlan
 
@@ -67,28 +69,7 @@ class PlantState(Frozen):
     within: Finite = Field(default=0.0, ge=0)
 
 
-class _Named(Frozen):
-    """What every channel has: a stable id, and a tag and name that may change."""
-
-    id: str
-    device: str
-    tag: str = Field(min_length=1)
-    name: str = ""
-    unit: str = ""
-    note: str = ""
-
-    @property
-    def has_pin(self) -> bool:
-        """Whether a signal belongs to it."""
-        return True
-
-    @cached_property
-    def memo(self) -> dict[tuple[str, ...], tuple[Any, Any]]:
-        """Room for what is reckoned from this very record (see `once`): what it was reckoned from, and what came."""
-        return {}
-
-
-class ContinuousChannel(_Named):
+class ContinuousChannel(NamedChannel):
     """A transducer whose signal goes through a path to a converter. It is worked in `unit`."""
 
     built_apart: ClassVar[tuple[type[Frozen], ...]] = (ComposedCurve, Path, Transducer)
@@ -198,7 +179,7 @@ class ContinuousChannel(_Named):
             return float("nan")
 
 
-class TwoStateChannel(_Named):
+class TwoStateChannel(NamedChannel):
     """A contact or a switched level: closed on one side of the threshold, open on the other.
 
     The two levels are those that the contact gives (in the path's source unit), the threshold and its dead band are at
@@ -247,7 +228,7 @@ class TwoStateChannel(_Named):
         return "closed" if (level < self.threshold) == (closed < opened) else "open"
 
 
-class ConstantChannel(_Named):
+class ConstantChannel(NamedChannel):
     """A derived number for a register, with no pin: stated, or by a formula of named inputs."""
 
     kind: Literal["constant"] = "constant"
@@ -263,4 +244,6 @@ class ConstantChannel(_Named):
 
 
 WiredChannel = ContinuousChannel | TwoStateChannel
-AnyChannel = Annotated[ContinuousChannel | TwoStateChannel | ConstantChannel, Field(discriminator="kind")]
+AnyChannel = Annotated[
+    ContinuousChannel | TwoStateChannel | ConstantChannel | OutputChannel, Field(discriminator="kind")
+]

@@ -5,10 +5,11 @@ from typing import Literal, NamedTuple
 from pydantic import Field
 
 from ..path.converter import Converter
+from ..path.driver import Driver
 from ..words.errors import NoSuchThing
-from ..words.record import Finite, Frozen
+from ..words.record import Finite, Frozen, added_later
 
-TerminalRole = Literal["input", "supply", "return", "shield"]
+TerminalRole = Literal["input", "output", "supply", "return", "shield"]
 Use = Literal["control", "watched only"]
 
 
@@ -22,6 +23,13 @@ class InputKind(Frozen):
     converter: Converter
     burden_ohm: Finite | None = Field(default=None, gt=0)
     contact: bool = False
+
+
+class DriverKind(Frozen):
+    """One way an output terminal can be set: its name, and what its counts give."""
+
+    name: str
+    driver: Driver
 
 
 class Terminal(Frozen):
@@ -43,6 +51,8 @@ class Terminal(Frozen):
     use: Use = "control"
     factory_meaning: str = ""
     table_address: int | None = Field(default=None, ge=0, le=65535)  # register of the table its values are scaled by
+    outputs: tuple[DriverKind, ...] = added_later(())
+    output_address: int | None = added_later(None, ge=0, le=65535)  # register that its count is written to
 
     @property
     def names(self) -> dict[str, str]:

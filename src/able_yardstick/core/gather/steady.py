@@ -57,7 +57,11 @@ def rule_for(channel: ContinuousChannel, rate_hz: float = 0.0) -> SteadyRule:
     Its window is long enough for the samples it needs, at the rate that was measured; 0 where none was.
     """
     allowed = channel.allowed_error() or 0.005 * channel.span
-    response_s = channel.transducer.response_s or 0.3
+    return rule_of(allowed, channel.transducer.response_s or 0.3, rate_hz)
+
+
+def rule_of(allowed: float, response_s: float, rate_hz: float) -> SteadyRule:
+    """The rule for what may be off by `allowed`, answers within `response_s` and comes at a rate, 0 if not known."""
     filled_s = _ROOMY * _LEAST_SAMPLES / rate_hz if rate_hz > 0 else 0.0
     window_s = min(max(2.0, _RESPONSES * response_s, filled_s), _LONGEST_S)
     return SteadyRule(window_s=window_s, spread=allowed / 2, slope=allowed / 5)

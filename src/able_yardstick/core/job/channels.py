@@ -1,6 +1,7 @@
 """Edits of the list of channels: pure functions from the old tree to the new one. Ids come from the caller."""
 
 from ..document.channel import AnyChannel, ConstantChannel, ContinuousChannel, Device, TwoStateChannel
+from ..document.output import OutputChannel
 from ..sensor.transducer import Transducer
 from ..words.errors import NoSuchThing, NotApplicable, UnitMismatch
 from .job import Job
@@ -151,3 +152,8 @@ def new_constant(channel_id: str, device: str, tag: str) -> ConstantChannel:
 def new_two_state(channel_id: str, device: str, tag: str) -> TwoStateChannel:
     """A contact to start from: 0 V closed, 5 V open."""
     return TwoStateChannel(id=channel_id, device=device, tag=tag, dead_band=0.5)
+
+
+def new_output(channel_id: str, device: str, tag: str) -> OutputChannel:
+    """An output to start from: 0 to 100 % as 4 to 20 mA."""
+    return OutputChannel(id=channel_id, device=device, tag=tag, unit="%")

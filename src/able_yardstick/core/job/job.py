@@ -9,6 +9,7 @@ from ..document.channel import AnyChannel, ContinuousChannel, Device
 from ..document.chosen import FitRecord
 from ..document.controller import Controller, Landing
 from ..document.document import Document
+from ..document.output import OutputChannel
 from ..document.reference import Reference
 from ..document.sources import AnySource
 from ..journal.journal import Entries, Journal
@@ -33,6 +34,7 @@ class Slice(NamedTuple):
     controllers: tuple[Controller, ...]
     sources: tuple[AnySource, ...]
     landings: tuple[tuple[str, str, Landing | None], ...]
+    heard: tuple[Entries, ...] = ()  # what happened to the channels that an output is written by
 
 
 class Job(Frozen):
@@ -180,14 +182,23 @@ class Job(Frozen):
         entries = self.journal.of(channel.id)
         shared = channel.pack_spec.shared_with if isinstance(channel, ContinuousChannel) else ()
         known = self.document.by_id
-        names = [*shared, *(name for pack in entries.packs[-1:] for name in pack.spec.shared_with)]
+        heard = [one for one in _heard_by(channel) if one in known]
+        names = [*heard, *shared, *(name for pack in entries.packs[-1:] for name in pack.spec.shared_with)]
         others = [*(known[name] for name in names if name in known), *self.document.by_device.get(channel.device, ())]
         mates = tuple((one, self.fit_of(one.id)) for one in others if one.id != channel.id)
         return Slice(
             channel, self.fit_of(channel.id), entries, mates, self.document.device_by_id.get(channel.device),
             self.references, self.controllers, self.sources,
-            self.document.landings,
+            self.document.landings, tuple(self.journal.of(one) for one in heard),
         )  # fmt: skip
+
+
+def _heard_by(channel: AnyChannel) -> tuple[str, ...]:
+    """The channels that an output is written by, by their ids."""
+    if not isinstance(channel, OutputChannel):
+        return ()
+    names = (channel.follows, *(condition.channel for condition in channel.conditions))
+    return tuple(dict.fromkeys(name for name in names if name))
 
 
 R = TypeVar("R")

@@ -1,20 +1,25 @@
 """How far a channel has come at each step, and what no longer stands."""
 
-from collections.abc import Callable
-from typing import Any, Literal, NamedTuple
+from collections.abc import Callable, Sequence
+from typing import TYPE_CHECKING, Any, Literal, NamedTuple
 
 import numpy as np
 
 from ..document.channel import AnyChannel, ConstantChannel, ContinuousChannel, WiredChannel
 from ..document.once import once_per_slice
+from ..document.output import OutputChannel
 from ..document.register_constant import reckon
 from ..fit.inputs import fit_inputs, repeats_of
 from ..gather.points import points_of
 from ..job.job import Job
+from ..outputs.proving import next_wanted, output_checks, output_proof
 from ..prove.checks import checks_of, proof_of, was_shown
 from ..results.basis import stale_fit, stale_look, stale_pack
 from ..words.errors import YardstickError
 from ..words.numerals import counted
+
+if TYPE_CHECKING:
+    from ..wire.checks.base import Finding
 
 StepName = Literal["describe", "wire", "wake", "gather", "fit", "pack", "prove"]
 STEP_NAMES: tuple[StepName, ...] = ("describe", "wire", "wake", "gather", "fit", "pack", "prove")
@@ -117,7 +122,10 @@ def wire_progress(job: Job, channel: WiredChannel) -> StepProgress:
     """How far the signal path has come: landed, and without a fault in any check."""
     from ..wire.checks import findings_of  # not needed for the first picture
 
-    findings = findings_of(job, channel)
+    return _wired(channel, findings_of(job, channel))
+
+
+def _wired(channel: WiredChannel | OutputChannel, findings: "Sequence[Finding]") -> StepProgress:
     faults = sum(finding.level == "fault" for finding in findings)
     looks = sum(finding.level == "look" for finding in findings)
     if channel.landing is None and not faults:
@@ -205,6 +213,39 @@ def _prove(job: Job, channel: ContinuousChannel) -> StepProgress:
     return StepProgress("prove", "proven", GRADUATIONS, says)
 
 
+def _describe_output(_job: Job, channel: OutputChannel) -> StepProgress:
+    settled = not channel.follows or channel.dead_input is not None
+    known = (channel.unit != "", channel.name != "", settled, channel.tolerance.is_stated)
+    says = ("no unit yet", "no name yet", "nothing chosen for a dead input", "no tolerance stated yet")
+    done = sum(known)
+    missing = next((text for text, is_known in zip(says, known, strict=True) if not is_known), "")
+    state: StepState = "proven" if done == len(known) else "begun"
+    return StepProgress("describe", state, GRADUATIONS * done // len(known), missing or "described")
+
+
+def _wire_output(job: Job, channel: OutputChannel) -> StepProgress:
+    from ..outputs.findings import output_findings  # not needed for the first picture
+
+    return _wired(channel, output_findings(job, channel))
+
+
+def _prove_output(job: Job, channel: OutputChannel) -> StepProgress:
+    checks = output_checks(job, channel)
+    current = [check for check in checks if not check.stale]
+    if not current:
+        state: StepState = "stale" if checks else "empty"
+        return StepProgress("prove", state, GRADUATIONS if checks else 0, "no checks of these counts yet")
+    proof = output_proof(job, channel)
+    if proof is None:
+        return StepProgress("prove", "begun", 1, f"{counted(len(current), 'check')}, no error allowed is stated yet")
+    says = f"{sum(check.passed for check in proof.checks)} of {len(proof.checks)} checks pass"
+    if not proof.passed:
+        return StepProgress("prove", "failed", GRADUATIONS, says)
+    if next_wanted(job, channel) is not None:
+        return StepProgress("prove", "begun", min(len(current), GRADUATIONS - 1), f"{says}, more are planned")
+    return StepProgress("prove", "proven", GRADUATIONS, says)
+
+
 # What a channel of each kind is taken through. A missing kind is an error, a missing step is one it does not have.
 _STEPS: dict[str, dict[StepName, StepFunction]] = {
     "continuous": {
@@ -218,4 +259,5 @@ _STEPS: dict[str, dict[StepName, StepFunction]] = {
     },
     "two-state": {"describe": lambda _job, _channel: _DESCRIBED, "wire": wire_progress, "wake": _wake},
     "constant": {"describe": _constant},
+    "output": {"describe": _describe_output, "wire": _wire_output, "prove": _prove_output},
 }

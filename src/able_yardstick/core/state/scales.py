@@ -10,10 +10,13 @@ from ..curves import Curve
 from ..document.channel import ContinuousChannel, TwoStateChannel, WiredChannel
 from ..document.controller import Landed
 from ..document.nominal import curve_in_unit, nominal_curve
+from ..document.output import OutputChannel
 from ..document.sound_band import stated_ends
 from ..job.in_force import CurveInUse, curve_in_use, kept_packing, packed_curve, shown_of
 from ..job.job import Job
 from ..job.nodes import passes_unchanged
+from ..outputs.giving import signals_for, values_of
+from ..outputs.landing import output_landed
 from ..stages.chain import backwards, forwards
 from ..units.conditions import NOMINAL
 from ..units.electrical import KIND_NAMES
@@ -68,9 +71,15 @@ class Scale(NamedTuple):
         return low - slack <= pin <= high + slack
 
 
-def axis_of(channel: WiredChannel) -> tuple[float, float]:
-    """The stretch of the pin's signal that the Rule shows: the converter's span."""
-    return channel.path.converter.start, channel.path.converter.end
+def axis_of(channel: WiredChannel | OutputChannel) -> tuple[float, float]:
+    """The stretch of the pin's signal that the Rule shows: the converter's span, or that of an output's driver."""
+    part = channel.driver if isinstance(channel, OutputChannel) else channel.path.converter
+    return part.start, part.end
+
+
+def one_count(channel: WiredChannel | OutputChannel) -> float:
+    """The signal at the pin that one count stands for, in the pin's unit."""
+    return channel.driver.per_count if isinstance(channel, OutputChannel) else channel.path.converter.per_count
 
 
 def scales_of(job: Job, channel: ContinuousChannel, looked_at: CurveInUse | None = None) -> tuple[Scale, ...]:
@@ -184,6 +193,28 @@ def _state(channel: TwoStateChannel) -> Scale:
     return Scale(
         "state", "State", "by the threshold", "", 0, as_number, as_number, lambda _value: (), axis_of(channel),
         words=words,
+    )  # fmt: skip
+
+
+def output_scales(job: Job, channel: OutputChannel) -> tuple[Scale, ...]:
+    """The scales of an output: what it stands for, the signal at its terminal, the count that gives it."""
+    driver, axis, place = channel.driver, axis_of(channel), output_landed(job, channel)
+    low, high = max(channel.signal_low, axis[0]), min(channel.signal_high, axis[1])
+    step = abs(driver.per_count / channel.gain)
+    return (
+        Scale(
+            "quantity", "Wanted", "at its terminal", channel.unit, decimals_for(step),
+            lambda pin: values_of(channel, pin), lambda pin: values_of(channel, pin),
+            lambda value: (float(signals_for(channel, value)),), (low, high), "its range ends",
+        ),
+        Scale(
+            "pin", f"Pin {place.terminal.title}" if place else "Pin", "given", driver.unit,
+            decimals_for(driver.per_count), _same, _same, lambda value: (value,), axis,
+        ),
+        Scale(
+            "counts", "Register", "written", "counts", 0, lambda pin: driver.count_for(pin).astype(float),
+            driver.exact_count, lambda value: (float(driver.signal_of(value)),), axis,
+        ),
     )  # fmt: skip
 
 

@@ -32,3 +32,11 @@ def signal_gain(written: str, unit: SignalUnit) -> float:
         raise UnitMismatch(
             f"“{written}” is no unit of {KIND_NAMES[unit]}: expected {unit}.", found=written, expected=unit
         ) from error
+
+
+def is_signal_in(written: str, unit: SignalUnit) -> bool:
+    """Whether a unit a person wrote is one of the same kind of signal."""
+    try:
+        return bool(signal_gain(written, unit))
+    except UnitMismatch:
+        return False

@@ -3,7 +3,7 @@
 from typing import Any
 
 from ..describe.edits import _USUAL_TOP
-from ..document.channel import ConstantChannel, ContinuousChannel, WiredChannel
+from ..document.channel import ConstantChannel, ContinuousChannel, TwoStateChannel, WiredChannel
 from ..document.controller import Controller, InputKind
 from ..job.channels import change_channel
 from ..job.job import Job
@@ -138,9 +138,9 @@ def land(job: Job, channel_id: str, controller_id: str, terminal_id: str) -> Job
 
 def _wired(job: Job, channel_id: str) -> WiredChannel:
     channel = job.channel(channel_id)
-    if isinstance(channel, ConstantChannel):
-        raise NotApplicable(f"{channel.tag} is a constant: it has no pin to land.")
-    return channel
+    if isinstance(channel, ContinuousChannel | TwoStateChannel):
+        return channel
+    raise NotApplicable(f"{channel.tag} is a {channel.kind} channel: it has no input to land on.")
 
 
 def _with_input(channel: WiredChannel, kind: InputKind) -> Path:

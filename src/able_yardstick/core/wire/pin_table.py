@@ -6,8 +6,9 @@ from typing import Any, NamedTuple
 
 from pydantic import ValidationError
 
-from ..document.controller import InputKind, Terminal
+from ..document.controller import DriverKind, InputKind, Terminal
 from ..path.converter import Converter
+from ..path.driver import Driver
 from ..words.errors import BadTable
 from ..words.numerals import parse_number, significant
 from ..words.record import first_complaint
@@ -29,8 +30,13 @@ COLUMNS = (
     PinColumn("connector", "Connector", "J2-2", ("connector", "plug", "pin", "stecker")),
     PinColumn("channel", "Channel", "AI 2", ("channel", "input", "kanal", "name")),
     PinColumn("register_address", "Register", "30002", ("register", "address")),
-    PinColumn("role", "Is", "input, supply, return, shield", ("is", "role", "type")),
-    PinColumn("kinds", "Takes", "0 to 5 V; 4 to 20 mA, 250 Ω; contact, 24 V", ("takes", "range", "signal", "function")),
+    PinColumn("role", "Is", "input, output, supply, return, shield", ("is", "role", "type")),
+    PinColumn(
+        "kinds",
+        "Takes or gives",
+        "0 to 5 V; 4 to 20 mA, 250 Ω; contact, 24 V",
+        ("takes", "range", "signal", "function"),
+    ),
     PinColumn("bits", "Bits", "12", ("bits", "resolution")),
     PinColumn("safe", "Survives, V", "-0.5 to 6", ("survives", "limit", "absolute", "max")),
     PinColumn("return_terminal", "Return", "X4:5", ("return", "common", "ground", "gnd")),
@@ -47,22 +53,30 @@ _RANGE = re.compile(
     r"(?P<unit>[A-Za-zΩω]+)"
 )
 _ROLES = {"input": "input", "in": "input", "supply": "supply", "out": "supply", "return": "return", "ground": "return",
-          "gnd": "return", "common": "return", "shield": "shield", "screen": "shield", "": "input"}  # fmt: skip
+          "gnd": "return", "common": "return", "shield": "shield", "screen": "shield", "output": "output",
+          "ao": "output", "": "input"}  # fmt: skip
 
 
 def texts_of(terminal: Terminal) -> dict[str, str]:
     """A terminal as the words of its row."""
     first = terminal.kinds[0].converter if terminal.kinds else None
+    kinds = [*map(kind_words, terminal.kinds), *map(output_words, terminal.outputs)]
     safe = "" if first is None or first.safe_high_v is None else f"{first.safe_low_v or 0:g} to {first.safe_high_v:g}"
     return {
         "strip": terminal.strip or ("" if terminal.connector or terminal.channel else terminal.id),
         "connector": terminal.connector, "channel": terminal.channel, "register_address": terminal.register_address,
-        "role": terminal.role, "kinds": "; ".join(kind_words(kind) for kind in terminal.kinds),
+        "role": terminal.role, "kinds": "; ".join(kinds),
         "bits": "" if first is None else str(first.bits), "safe": safe, "return_terminal": terminal.return_terminal,
         "supply_v": "" if terminal.supply_v is None else f"{terminal.supply_v:g}",
         "supply_limit_ma": "" if terminal.supply_limit_ma is None else f"{terminal.supply_limit_ma:g}",
         "use": terminal.use if terminal.role == "input" else "", "factory_meaning": terminal.factory_meaning,
     }  # fmt: skip
+
+
+def output_words(kind: DriverKind) -> str:
+    """A kind of output as it is typed: its signal, and the counts of its two ends."""
+    driver = kind.driver
+    return f"{driver.low:g} to {driver.high:g} {driver.unit}, counts {driver.zero_count} to {driver.full_count}"
 
 
 def kind_words(kind: InputKind) -> str:
@@ -87,10 +101,11 @@ def terminal_of(texts: Texts, before: Terminal | None = None) -> Terminal:
         raise BadTable("a terminal needs a name: its mark on the strip, its pin or its channel.")
     role = _ROLES.get(said.get("role", "").casefold())
     if role is None:
-        raise BadTable(f"“{said['role']}” is none of input, supply, return and shield.")
+        raise BadTable(f"“{said['role']}” is none of input, output, supply, return and shield.")
     kinds = _kinds(said, before) if role == "input" else ()
+    outputs = _outputs(said, before) if role == "output" else ()
     fields: dict[str, Any] = {
-        "id": before.id if before is not None else name, "role": role, "kinds": kinds,
+        "id": before.id if before is not None else name, "role": role, "kinds": kinds, "outputs": outputs,
         "use": "watched only" if said.get("use", "").casefold().startswith("watch") else "control",
         "supply_v": _number(said, "supply_v"), "supply_limit_ma": _number(said, "supply_limit_ma"),
     }  # fmt: skip
@@ -122,6 +137,34 @@ def _kinds(said: Texts, before: Terminal | None) -> tuple[InputKind, ...]:
                 kind = kind.with_(converter=_with_bits(kind.converter, bits, safe))
             found.append(kind)
     return tuple(found)
+
+
+def _outputs(said: Texts, before: Terminal | None) -> tuple[DriverKind, ...]:
+    """The kinds of output in words, parted by semicolons; one that stood there keeps all that words do not say."""
+    known = {output_words(kind): kind for kind in before.outputs} if before is not None else {}
+    parts = [part.strip() for part in said.get("kinds", "").split(";") if part.strip()]
+    bits = said.get("bits", "")
+    return tuple(known.get(words) or output_from(words, int(parse_number(bits)) if bits else 12) for words in parts)
+
+
+def output_from(words: str, bits: int) -> DriverKind:
+    """One kind of output in words: "0 to 20 mA" by its bits, or "0 to 20 mA, counts 0 to 4000".
+
+    Raises: BadTable that says what was expected.
+    """
+    signal, _, counts = words.partition(",")
+    found = _RANGE.fullmatch(signal.strip())
+    if found is None:
+        raise BadTable(f"“{words}” is no kind of output. Expected such as 0 to 20 mA; 0 to 10 V, counts 0 to 4000.")
+    low, high, unit = _span(found)
+    if unit not in ("mA", "V"):
+        raise BadTable(f"“{words}”: an output gives mA or V, not {unit}.")
+    ends = re.findall(r"[-−]?\d+", counts)
+    if counts.strip() and len(ends) != 2:
+        raise BadTable(f"“{words}”: expected the counts of its two ends, such as counts 0 to 4000.")
+    zero, full = (int(parse_number(end)) for end in ends) if ends else (0, 2 ** min(max(bits, 1), 32) - 1)
+    driver = Driver(unit=unit, low=low, high=high, zero_count=zero, full_count=full, least_count=min(zero, 0))
+    return DriverKind(name=signal.strip(), driver=driver)
 
 
 def _with_bits(converter: Converter, bits: str, safe: str) -> Converter:

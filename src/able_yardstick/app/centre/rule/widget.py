@@ -21,7 +21,8 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QLineEdit, QWidget
 
 from ....core.document.channel import ContinuousChannel, TwoStateChannel, WiredChannel
-from ....core.state.scales import Scale, ScaleKey, pin_for
+from ....core.document.output import OutputChannel
+from ....core.state.scales import Scale, ScaleKey, one_count, pin_for
 from ....core.units.electrical import signal_gain
 from ....core.units.typed import number_and_unit
 from ....core.words.errors import YardstickError
@@ -50,7 +51,7 @@ class AlarmFlag(NamedTuple):
 class RuleContent(NamedTuple):
     """What the Rule shows: scales, the reach of the curve, the working range, and where readings stand (pins)."""
 
-    channel: WiredChannel
+    channel: WiredChannel | OutputChannel
     scales: tuple[Scale, ...]
     reach: tuple[float, float] | None
     working: tuple[float, float] | None
@@ -210,7 +211,7 @@ class Rule(QWidget):
         fine = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
         sign = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()), 0)
         if sign and fine and self._content is not None:
-            self._sight.set_pin(self._sight.pin + sign * self._content.channel.path.converter.per_count)
+            self._sight.set_pin(self._sight.pin + sign * one_count(self._content.channel))
         elif sign:
             self._sight.step(sign * _KEY_STEP)
         elif event.key() in (Qt.Key.Key_PageUp, Qt.Key.Key_PageDown):

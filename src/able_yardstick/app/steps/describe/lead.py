@@ -2,9 +2,15 @@
 
 from typing import NamedTuple
 
+import numpy as np
+
 from ....core.document.channel import ConstantChannel, ContinuousChannel, TwoStateChannel
+from ....core.document.output import OutputChannel
 from ....core.document.register_constant import reckon
+from ....core.job.job import Job
 from ....core.job.nodes import range_pins
+from ....core.outputs.giving import given
+from ....core.outputs.writers import clashes, followed
 from ....core.wire.error_budget import along_range
 from ....core.words.errors import YardstickError
 from ....core.words.numerals import fixed, significant
@@ -96,3 +102,22 @@ def lead_of_constant(channel: ConstantChannel) -> Headline:
     return Headline(
         "ok", f"The register gets {whole}, {found.hexadecimal}.", f"Exactly {significant(found.exact, 12)}."
     )
+
+
+def lead_of_output(job: Job, channel: OutputChannel) -> Headline:
+    """What the ends of its range become, and what nobody chose yet."""
+    row, unit = given(channel, np.array([channel.value_low, channel.value_high])), channel.driver.unit
+    ends = [
+        f"{significant(value, 5)} {channel.unit}".strip() + f" is {significant(float(signal), 5)} {unit}, count {count}"
+        for value, signal, count in zip(row.wanted, row.delivered, row.counts, strict=True)
+    ]
+    more = f"{ends[0]}; {ends[1]}."
+    source = followed(job, channel)
+    if source is not None and channel.dead_input is None:
+        return Headline("fault", f"Nobody chose what it does when {source.tag} is dead.", more)
+    if any(not clash.settled for clash in clashes(job, channel)):
+        return Headline("look", "Two can write it at one moment.", more)
+    if not channel.tolerance.is_stated:
+        return Headline("open", "No error allowed is stated yet.", more)
+    says = "Set by hand." if source is None else f"It gives what {source.tag} is."
+    return Headline("ok", says, more)

@@ -91,9 +91,10 @@ class DescribePanel(StepPanel):
         if kind not in self._parts:
             from .constant import ConstantFields
             from .contact import ContactFields
+            from .output import OutputFields
             from .transducer import TransducerFields
 
-            makers = {made.shows: made for made in (TransducerFields, ContactFields, ConstantFields)}
+            makers = {made.shows: made for made in (TransducerFields, ContactFields, ConstantFields, OutputFields)}
             self._parts[kind] = makers[kind](self)
             self.sensor.add(self._parts[kind].top)
             self._room.addWidget(self._parts[kind])

@@ -1,8 +1,8 @@
 """Prove: fresh readings of the controller against the reference, judged check by check."""
 
-from PySide6.QtCore import QSize, Qt
-from PySide6.QtGui import QFont, QPainter, QPaintEvent
-from PySide6.QtWidgets import QGridLayout, QPushButton, QWidget
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QFont
+from PySide6.QtWidgets import QGridLayout, QPushButton
 
 from ....core.alarms.rehearsal import RehearsalStep, rehearse
 from ....core.document.channel import ContinuousChannel
@@ -13,14 +13,13 @@ from ....core.prove.judging import change_rule
 from ....core.prove.mistakes.evidence import naming_of
 from ....core.prove.mistakes.naming import Naming
 from ....core.prove.mistakes.words import naming_words
-from ....core.prove.proof import CheckResult, Proof
+from ....core.prove.proof import Proof
 from ....core.prove.run_plan import missed_by_plan
 from ....core.prove.split import split_of
 from ....core.results.basis import stale_pack
 from ....core.state.progress import Level
 from ....core.words.errors import NotApplicable, YardstickError
 from ....core.words.numerals import counted, decimals_for, fixed, parse_number, signed
-from ...centre.plots.jaws import FULL_TOLERANCE, Jaws, draw_jaws
 from ...centre.sight import Sight
 from ...frame.live import LiveBench
 from ...frame.plain_text import PlainLabel
@@ -37,10 +36,12 @@ from ...panel.section import Section
 from ...panel.sentences import tolerance_sentence
 from ...panel.step_panel import PanelKey
 from .alarm_box import AlarmBox
+from .jaws_cell import JawsCell
 from .lead import lead_of_proof
 from .run import ProofRun, RunBox
 from .trim_box import TrimBox
 from .words import (
+    RULES,
     missed_bars,
     missed_summary,
     missed_words,
@@ -52,30 +53,6 @@ from .words import (
 )
 
 _MISSED = "What these checks would miss"
-_CELL, _JAW = 62, 9  # pixels
-_RULES = (
-    ("simple", "within the tolerance"),
-    ("guarded", "within the tolerance less U"),
-    ("risk", "by the risk of accepting wrongly"),
-)
-
-
-class JawsCell(QWidget):
-    """The jaws of one check."""
-
-    def __init__(self, theme: Theme, check: CheckResult) -> None:
-        super().__init__()
-        self._theme = theme
-        share = check.error / check.allowed if check.allowed else 0.0
-        most = (_CELL / 2 - _JAW) / FULL_TOLERANCE  # what the cell has room for; the figure stands beside it
-        self._share, self._passed = max(min(share, most), -most), check.passed
-        self.setFixedSize(QSize(_CELL, 22))
-
-    def paintEvent(self, _event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        draw_jaws(painter, self._theme, Jaws(self.width() / 2, self._share, self._passed), 6, True)
-        painter.end()
 
 
 class ProvePanel(ReadingsPanel):
@@ -90,7 +67,7 @@ class ProvePanel(ReadingsPanel):
     def build_above_table(self) -> None:
         self._tolerance = TextField("Fixed error ±", self._put_tolerance)
         self._allowed = label("", "muted", 12)
-        self.rule = ChoiceField("Judged by", _RULES, self._put_rule)
+        self.rule = ChoiceField("Judged by", RULES, self._put_rule)
         self.risk = TextField("Largest risk", self._put_risk, suffix="%")
         for widget in (self._tolerance, self._allowed, self.rule, self.risk):
             self.body.addWidget(widget)

@@ -21,10 +21,17 @@ def _panel(parts: _Parts) -> StepPanel:
     return ProvePanel(parts.bench, parts.theme, parts.live, parts.sight)
 
 
+def _output_panel(parts: _Parts) -> StepPanel:
+    from .output_panel import OutputProvePanel
+
+    return OutputProvePanel(parts.bench, parts.theme, parts.live)
+
+
 PROVE = Step(
     "prove",
     "◇ as found   ● as left   ○ of another packing",
     _panel,
     plots=Plots(checks=True, errors="proof"),
     jaws=True,
+    make_output_panel=_output_panel,
 )

@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 
 from ....core.document.channel import ContinuousChannel
+from ....core.document.output import OutputChannel
 from ....core.job.job import Job
 from ....core.journal.records import JudgementRecord
 from ....core.prove.check_budget import WEAK, strong_enough
@@ -18,12 +19,30 @@ from ....core.words.numerals import counted, decimals_for, signed, significant
 from ...panel.bar_table import Bar
 
 _ALL = float("inf")
+RULES = (
+    ("simple", "within the tolerance"),
+    ("guarded", "within the tolerance less U"),
+    ("risk", "by the risk of accepting wrongly"),
+)
 
 
 def outcome_words(check: CheckResult) -> str:
     """Pass or fail, and whether the uncertainty leaves a doubt."""
     word = "pass" if check.passed else "FAIL"
     return f"bare {word}" if check.outcome.endswith("in-doubt") else word
+
+
+def judged_words(proof: Proof, channel: OutputChannel) -> str:
+    """The rule that an output was judged by, with what is known of the meter."""
+    doubts = [check.doubt.expanded for check in proof.checks if check.doubt is not None]
+    sure = [check.conformance for check in proof.checks if check.conformance is not None]
+    said = [f"Rule: {proof.rule.words}."]
+    if len(doubts) < len(proof.checks):
+        said.append("The uncertainty of the meter is not stated: nothing is known of how sure this is.")
+    else:
+        said.append(f"U is {significant(max(doubts), 2)} {channel.unit} at most.")
+        said.append(f"The least sure check is within the tolerance with a probability of {sure_words(min(sure))}.")
+    return " ".join(said)
 
 
 def rule_words(job: Job, channel: ContinuousChannel, proof: Proof) -> str:

@@ -231,7 +231,8 @@ class WakePanel(StepPanel):
         self.session.measured(**{name: value})
 
     def _take_meter(self, name: str, field: TextField) -> None:
-        meters = self._live.hub.meters() if self._live.is_on else []
+        found = self._live.hub.meters() if self._live.is_on else []
+        meters = [live for live in found if live.feed.unit != "mA"]
         if not meters:
             field.fail("No meter is among the sources that answer: type what it reads.")
             return

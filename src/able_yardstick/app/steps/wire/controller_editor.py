@@ -24,7 +24,8 @@ from ...panel.fields import Complaint, Entry, label
 
 _HELP = (
     "One row a terminal. Takes: 0 to 5 V; ±10 V; 4 to 20 mA, 250 Ω; 0 to 400 Ω; 0 to 1 kHz; contact, 24 V, several "
-    "with semicolons. Ctrl+V takes a table with headings from a manual or a spreadsheet."
+    "with semicolons; an output gives 0 to 20 mA, counts 0 to 4000. Ctrl+V takes a table with headings from a manual "
+    "or a spreadsheet."
 )
 
 

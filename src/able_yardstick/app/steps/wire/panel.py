@@ -10,14 +10,14 @@ from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QMenu, QPushButton, QToo
 
 from ....core.describe.derivation import derivation, top_sentence
 from ....core.document.channel import ContinuousChannel, TwoStateChannel, WiredChannel
-from ....core.document.controller import CHASSIS, Controller, Landing
+from ....core.document.controller import CHASSIS, Landing
 from ....core.document.nominal import nominal_curve
 from ....core.path.signal_path import Path as SignalPath
 from ....core.stages import STAGE_KINDS, Divider, Shunt, Stage
 from ....core.units.electrical import KIND_NAMES
 from ....core.wire.checks import findings_of
+from ....core.wire.edits import land as land_edit
 from ....core.wire.edits import (
-    add_controller,
     place_for,
     solved_stage,
     unland,
@@ -25,8 +25,6 @@ from ....core.wire.edits import (
     with_stage_changed,
     without_stage,
 )
-from ....core.wire.edits import describe_controller as describe_edit
-from ....core.wire.edits import land as land_edit
 from ....core.wire.error_budget import Budget, along_range, budget_at
 from ....core.wire.landing import landed, offers
 from ....core.words.errors import NotApplicable, YardstickError
@@ -41,6 +39,7 @@ from ...panel.lead_box import Act, Headline
 from ...panel.record_form import FieldRow, RecordForm, plain
 from ...panel.section import Section
 from ...panel.step_panel import StepPanel
+from .controllers_button import ControllersButton
 from .lead import counted_findings, lead_of_wiring, leads_summary, way_of
 from .pairs_box import PairsBox
 from .parts import CheckList, Fold, StageBlock, TerminalTable
@@ -128,12 +127,8 @@ class WirePanel(StepPanel):
         row.addWidget(self.land_button, 2)
         row.addWidget(self.off_button, 1)
         self.landing.column.addLayout(row)
-        self.controllers = QToolButton()
-        self.controllers.setText("Controllers  ▾")
-        self.controllers.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
-        self.controller_menu = QMenu(self.controllers)
-        self.controller_menu.aboutToShow.connect(self._fill_controller_menu)
-        self.controllers.setMenu(self.controller_menu)
+        self.controllers = ControllersButton(self.bench)
+        self.controllers.refused.connect(lambda words: self.complaint.setText(words))
         self.landing.add(self.controllers)
         self._build_leads()
 
@@ -258,47 +253,6 @@ class WirePanel(StepPanel):
         for kind in STAGE_KINDS:
             if place_for(self.wired.path, kind) is not None:
                 self.add_menu.addAction(_menu_words(kind), partial(self.add_stage, kind))
-
-    def _fill_controller_menu(self) -> None:
-        from ....files.controllers import own, shipped
-
-        menu = self.controller_menu
-        menu.clear()
-        for controller in (*shipped(), *own()):
-            words = f"{controller.name}: {controller.note}" if controller.note else controller.name
-            menu.addAction(words, partial(self._add_controller, controller))
-        menu.addSeparator()
-        menu.addAction("From a file …", self.ask_controller)
-        menu.addAction("Describe one …", lambda: self.describe_controller(Controller(id="", name="")))
-        known = self.bench.job.controllers
-        if known:
-            menu.addSeparator()
-        for controller in known:
-            menu.addAction(f"Change {controller.name} …", partial(self.describe_controller, controller))
-
-    def describe_controller(self, controller: Controller) -> None:
-        """Ask for a controller's terminals, and take what was typed into the job."""
-        from ....files.controllers import keep_controller
-        from .controller_editor import ControllerEditor
-
-        dialog = ControllerEditor(controller, self)
-        if dialog.exec():
-            made = dialog.controller
-            self._try(lambda: self.bench.edit(f"controller {made.name}", lambda job: describe_edit(job, made)))
-            if dialog.kept_for_others:
-                self._try(lambda: self.bench.said.emit(f"Kept for other jobs in {keep_controller(made)}.", False))
-        discard(dialog)
-
-    def _add_controller(self, controller: Any) -> None:
-        self._try(lambda: self.bench.edit(f"controller {controller.name}", lambda job: add_controller(job, controller)))
-
-    def ask_controller(self) -> None:
-        """Ask for a controller's description and take it into the job."""
-        from ....files.controllers import read_controller
-
-        name, _ = QFileDialog.getOpenFileName(self, "A controller's description", "", "Controllers (*.json);;All (*)")
-        if name:
-            self._try(lambda: self._add_controller(read_controller(Path(name))))
 
     def copy_sums(self) -> None:
         """Put the whole derivation on the clipboard."""

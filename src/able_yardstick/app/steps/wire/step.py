@@ -17,4 +17,13 @@ def _panel(parts: _Parts) -> StepPanel:
     return WirePanel(parts.bench, parts.theme, parts.sight)
 
 
-WIRE = Step("wire", "▸ ends of the working range   ▨ only a wire fault reads here", _panel, room="path")
+def _output_panel(parts: _Parts) -> StepPanel:
+    from .output_panel import OutputWirePanel
+
+    return OutputWirePanel(parts.bench, parts.theme)
+
+
+WIRE = Step(
+    "wire", "▸ ends of the working range   ▨ only a wire fault reads here", _panel, room="path",
+    make_output_panel=_output_panel,
+)  # fmt: skip
