@@ -199,7 +199,7 @@ def test_a_load_lowers_what_leaves(stage):
 
 
 NUMBERS_IN_CELLS = {
-    "slope", "offset", "signal_low", "signal_high", "raw_low", "raw_high", "divisor", "constant", "multiplier",
+    "slope", "offset", "signal_low", "signal_high", "raw_low", "raw_high", "divisor", "constant", "zero", "multiplier",
     "signals", "values", "coefficients",
 }  # fmt: skip
 

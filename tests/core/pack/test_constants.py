@@ -15,7 +15,7 @@ from able_yardstick.core.forms.integer import divided
 from able_yardstick.core.forms.spec import PackSpec
 from able_yardstick.core.pack.make import pack, pack_in_full
 from able_yardstick.core.pack.search import divide_first, rational
-from able_yardstick.core.pack.search.digits import Digits, best_divisor, best_line, decimals_enough
+from able_yardstick.core.pack.search.digits import Digits, best_divisor, best_line, best_zero, decimals_enough
 from able_yardstick.core.pack.search.rational import Widths, best_ratio
 from able_yardstick.core.path.converter import Converter
 from able_yardstick.core.regression.worst_error import best_slope, deciding
@@ -179,6 +179,36 @@ def test_no_better_divisor_exists_at_its_length(seed, decimals):
         over = sign * x / (k * unit) - truth
         centre = round(-(over.max() + over.min()) / 2 / unit)
         best = min(best, *(float(np.max(np.abs(over + m * unit))) for m in range(centre - 2, centre + 3)))
+    assert found.error == pytest.approx(best, rel=1e-9)
+
+
+def test_a_zero_is_given_as_a_signal():
+    form = pack(GAS, TWELVE, PackSpec(form="offset", decimals=2))
+    assert (form.slope, form.zero) == (62.5, 0.5)
+    assert form.shown(np.array([0, 4095]), TWELVE) == pytest.approx([-31.25, 281.25])
+    exact = pack(GAS, TWELVE, PackSpec(form="offset", decimals=None))
+    assert exact.zero == pytest.approx(0.5)
+
+
+@settings(max_examples=40)
+@given(st.integers(0, 10_000), st.integers(0, 2))
+def test_no_better_slope_and_zero_signal_exist_at_their_length(seed, decimals):
+    random = np.random.default_rng(seed)
+    x = np.linspace(*np.sort(random.uniform(0, 5, 2)), 30)
+    truth = random.uniform(0.6, 12) * random.choice([1, -1]) * x + random.normal(0, 0.1, 30)
+    points, unit = deciding(x, truth), 10.0**-decimals
+    try:
+        found = best_zero(points, Digits(decimals))
+    except OutOfRange:
+        assert abs(best_slope(points)) <= unit / 2
+        return
+    best, near = np.inf, round(best_slope(points) / unit)
+    reach = max(round(8 / unit), 40) if decimals < 2 else 900
+    for slope in (k * unit for k in range(near - reach, near + reach + 1) if k):
+        over = slope * x - truth
+        centre = round((over.max() + over.min()) / 2 / slope / unit)
+        for zero in ((centre + m) * unit for m in (-1, 0, 1)):
+            best = min(best, float(np.max(np.abs(over - slope * zero))))
     assert found.error == pytest.approx(best, rel=1e-9)
 
 

@@ -61,7 +61,7 @@ def test_a_check_that_is_surer_weighs_more():
     assert mismatch_of([0, 0], [1, 2], [1.0, 2.0], offset_only=True).offset == pytest.approx((1 / 1 + 2 / 4) / 1.25)
 
 
-@pytest.mark.parametrize("form", ["slope", "ends", "divisor", "normal", "integers"])
+@pytest.mark.parametrize("form", ["slope", "ends", "divisor", "offset", "normal", "integers"])
 def test_a_trim_by_offset_and_gain_leaves_nothing_but_the_packing(form):
     """What the sensor truly gives is known here: 62 kPa a volt from 0.52 V."""
     numbers = inputs(PackSpec(form=form, decimals=4, implied_decimals=1 if form == "integers" else None))

@@ -11,7 +11,7 @@ from .integer import FixedPoint, Ratio
 from .normalised import Normalised
 from .register_words import Words
 from .single import SinglePolynomial
-from .straight import Divisor, EndValues, Inverse, RawPair, SlopeOffset
+from .straight import Divisor, EndValues, Inverse, RawPair, SlopeOffset, ZeroSignal
 from .table import Knots
 
 AnyForm = Annotated[
@@ -21,6 +21,7 @@ AnyForm = Annotated[
     | RawPair
     | Normalised
     | Divisor
+    | ZeroSignal
     | Ratio
     | Knots
     | SinglePolynomial
@@ -33,6 +34,6 @@ AnyForm = Annotated[
     Field(discriminator="kind"),
 ]
 FORMS = (
-    SlopeOffset, EndValues, LowHighIntegers, RawPair, Normalised, Divisor, Ratio, Knots, SinglePolynomial, FixedPoint,
-    Words, FormulaText, StFunction, CFunction, Inverse,
+    SlopeOffset, EndValues, LowHighIntegers, RawPair, Normalised, Divisor, ZeroSignal, Ratio, Knots, SinglePolynomial,
+    FixedPoint, Words, FormulaText, StFunction, CFunction, Inverse,
 )  # fmt: skip

@@ -14,7 +14,7 @@ from ..words.record import Frozen
 
 Array = NDArray[np.float64]
 Counts = NDArray[np.int64]
-SuffixOf = Literal["", "unit", "per pin", "pin per", "counts"]
+SuffixOf = Literal["", "unit", "pin", "per pin", "pin per", "counts"]
 
 
 class GivenNumber(NamedTuple):

@@ -8,8 +8,8 @@ from pydantic import Field, field_validator, model_validator
 from ..words.record import Finite, Frozen
 
 FormName = Literal[
-    "slope", "ends", "integers", "span", "normal", "divisor", "ratio", "knots", "poly", "fixed", "words", "formula",
-    "st", "c", "inverse",
+    "slope", "ends", "integers", "span", "normal", "divisor", "offset", "ratio", "knots", "poly", "fixed", "words",
+    "formula", "st", "c", "inverse",
 ]  # fmt: skip
 FORM_NAMES: tuple[FormName, ...] = get_args(FormName)
 Spacing = Literal["best", "even", "fixed", "own"]

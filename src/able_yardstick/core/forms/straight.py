@@ -218,6 +218,35 @@ class Divisor(PackedForm):
         return Cells(("number", "value", "unit"), rows)
 
 
+class ZeroSignal(PackedForm):
+    """shown = slope x (signal - zero): the zero is given as a signal, in the pin's unit."""
+
+    title: ClassVar[str] = "Slope and zero signal"
+    caption: ClassVar[str] = "slope, zero signal"
+    also: ClassVar[str] = "offset in volts; signal at zero and sensitivity; tare in milliamps"
+    given: ClassVar[GivenNumbers] = (
+        GivenNumber("Slope", "slope", "per pin"),
+        GivenNumber("Signal at zero", "zero", "pin"),
+    )
+    kind: Literal["offset"] = "offset"
+    slope: Reckoned
+    zero: Reckoned
+
+    def shown(self, counts: Counts, converter: Converter) -> Array:
+        """What the controller shows for counts, shape kept."""
+        return np.asarray(self.slope * (converter.inverse(counts) - self.zero))
+
+    def continuous(self, converter: Converter) -> Curve:
+        """The line, over the converter's span."""
+        domain = (converter.low, converter.high)
+        return Line(height=-self.slope * self.zero, gradient=self.slope, domain=domain)
+
+    def cells(self, signal_unit: str, unit: str) -> Cells:
+        """Slope and zero signal, one row each."""
+        rows = (("slope", self.slope, f"{unit}/{signal_unit}"), ("signal at zero", self.zero, signal_unit))
+        return Cells(("number", "value", "unit"), rows)
+
+
 class Inverse(PackedForm):
     """For an output: count = slope x value + offset, rounded and held to what the converter has.
 

@@ -135,7 +135,7 @@ def _in_fixed_point(points: HullPoints, fraction: int) -> tuple[int, int] | None
                 yield number * unit
             number += side
 
-    found = best_pair(points, slopes, lambda wanted: round(wanted / unit) * unit)
+    found = best_pair(points, slopes, lambda wanted, _slope: round(wanted / unit) * unit)
     return None if found is None else (round(found.slope / unit), round(found.offset / unit))
 
 
@@ -259,6 +259,7 @@ _MAKERS: dict[FormName, Callable[[PackOrder], Made]] = {
     "normal": straight.normalised,
     "span": straight.raw_pair,
     "divisor": straight.divisor,
+    "offset": straight.zero_signal,
     "ratio": _ratio,
     "knots": _knots,
     "poly": _polynomial,

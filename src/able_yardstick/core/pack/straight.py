@@ -1,4 +1,4 @@
-"""The numbers of straight lines: slope and offset, values at two signals or counts, a divisor; counts to send."""
+"""The numbers of straight lines: slope and offset, two values, a divisor, a zero signal; counts to send."""
 
 import math
 from collections.abc import Iterator
@@ -13,10 +13,10 @@ from ..forms.implied import LowHighIntegers
 from ..forms.normalised import Normalised
 from ..forms.single import single
 from ..forms.steps import on_step
-from ..forms.straight import Divisor, EndValues, Inverse, RawPair, SlopeOffset
+from ..forms.straight import Divisor, EndValues, Inverse, RawPair, SlopeOffset, ZeroSignal
 from ..regression.worst_error import HullPoints, best_pair, best_slope
 from .order import Array, Made, PackOrder, closest_line, stretch_of
-from .search.digits import best_divisor, best_line
+from .search.digits import best_divisor, best_line, best_zero
 
 _MOST_STEPS = 200_000
 _MOST_IMPLIED = 6  # decimals of integers, where none are asked for
@@ -47,6 +47,14 @@ def divisor(order: PackOrder) -> Made:
         return Made(Divisor(divisor=1 / slope, constant=offset))
     pair = best_divisor(order.points, order.digits)
     return Made(Divisor(divisor=pair.slope, constant=pair.offset))
+
+
+def zero_signal(order: PackOrder) -> Made:
+    if not order.digits.are_limited:
+        offset, slope = closest_line(order.curve, order.converter).powers
+        return Made(ZeroSignal(slope=slope, zero=-offset / slope))
+    pair = best_zero(order.points, order.digits)
+    return Made(ZeroSignal(slope=pair.slope, zero=order.digits.nearest(-pair.offset / pair.slope)))
 
 
 def end_values(order: PackOrder) -> Made:
@@ -134,7 +142,7 @@ def _values_at(order: PackOrder, low: float, high: float, step: float | None, sh
         first = np.floor(near / step) if side < 0 else np.floor(near / step) + 1
         return ((first + side * n) * step for n in range(_MOST_STEPS))
 
-    pair = best_pair(share, slopes, lambda wanted: round(wanted / step) * step)
+    pair = best_pair(share, slopes, lambda wanted, _slope: round(wanted / step) * step)
     if pair is None:
         return on_step(line, step)
     return on_step(np.array([pair.offset, pair.offset + pair.slope]), step)

@@ -87,12 +87,12 @@ def _edges(points: HullPoints, sign: float) -> Array:
 
 
 def best_pair(
-    points: HullPoints, slopes: Callable[[float, int], Iterator[float]], offset: Callable[[float], float]
+    points: HullPoints, slopes: Callable[[float, int], Iterator[float]], offset: Callable[[float, float], float]
 ) -> LinePair | None:
     """The pair with the least largest error out of slopes and offsets on a grid; None if no slope is usable.
 
-    `slopes(near, side)` gives the grid's slopes from one on, downwards (-1) or upwards (+1); `offset(wanted)` the
-    nearest offset of the grid.
+    `slopes(near, side)` gives the grid's slopes from one on, downwards (-1) or upwards (+1); `offset(wanted, slope)`
+    the nearest offset of the grid, which may be another one for each slope.
     """
     near = best_slope(points)
     best: LinePair | None = None
@@ -103,7 +103,7 @@ def best_pair(
             if tried > _MOST or (best is not None and bound >= best.error):
                 break
             low, high = points.extremes(slope)
-            constant = offset(-(high + low) / 2)
+            constant = offset(-(high + low) / 2, slope)
             error = max(abs(low + constant), abs(high + constant))
             if best is None or error < best.error:
                 best = LinePair(slope, constant, error, 0.0)

@@ -14,6 +14,7 @@ from ...panel.record_form import FieldRow, RecordForm, TickField
 _SUFFIXES: dict[SuffixOf, str] = {
     "": "",
     "unit": "{unit}",
+    "pin": "{pin}",
     "per pin": "{unit}/{pin}",
     "pin per": "{pin}/{unit}",
     "counts": "counts",

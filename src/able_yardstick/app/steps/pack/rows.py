@@ -7,7 +7,7 @@ from ....core.forms.spec import PackSpec
 from ....core.forms.table import Knots
 from ...panel.record_form import FieldRow
 
-_STRAIGHT = ("slope", "divisor", "formula", "words")
+_STRAIGHT = ("slope", "divisor", "offset", "formula", "words")
 _HELD: dict[str, str] = {form.model_fields["kind"].default: form.held for form in FORMS}
 
 
@@ -61,7 +61,7 @@ FORM_ROWS = (
         only_if=lambda spec: spec.form in ("knots", "integers"), note=_of_implied),
     FieldRow("Decimals", ("decimals",), kind="whole", optional=True, hint="all", only_if=_forms(*_STRAIGHT)),
     FieldRow("Or digits", ("significant",), kind="whole", optional=True, hint="all",
-        only_if=lambda spec: spec.form in _STRAIGHT[:3] and spec.decimals is None),
+        only_if=lambda spec: spec.form in _STRAIGHT[:4] and spec.decimals is None),
     FieldRow("Integers", ("int_bits",), kind="choice", choices=((16, "16 bits"), (32, "32 bits")),
         only_if=_forms("ratio", "fixed", "integers")),
     FieldRow("Rounding", ("rounding",), kind="choice", only_if=lambda spec: _forms("ratio", "integers")(spec) or (

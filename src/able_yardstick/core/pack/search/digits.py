@@ -78,7 +78,7 @@ def best_line(points: HullPoints, digits: Digits) -> LinePair:
         low, high = points.extremes(slope)
         return LinePair(slope, -(high + low) / 2, points.bound(slope), points.bound(slope))
     _refuse_nothing(best_slope(points), digits, "slope")
-    found = best_pair(points, digits.outwards, digits.nearest)
+    found = best_pair(points, digits.outwards, lambda wanted, _slope: digits.nearest(wanted))
     assert found is not None  # the grid of slopes has no end
     return found
 
@@ -97,9 +97,22 @@ def best_divisor(points: HullPoints, digits: Digits) -> LinePair:
         same_sign = takewhile(lambda divisor: (divisor > 0) == (near > 0), digits.outwards(1 / near, -side))
         return (1 / divisor for divisor in same_sign)
 
-    found = best_pair(points, slopes, digits.nearest)
+    found = best_pair(points, slopes, lambda wanted, _slope: digits.nearest(wanted))
     assert found is not None  # the grid of divisors has no end
     return found._replace(slope=digits.nearest(1 / found.slope))
+
+
+def best_zero(points: HullPoints, digits: Digits) -> LinePair:
+    """The best slope and signal of zero of a length; `offset` of the pair is the one that the two make.
+
+    Raises: OutOfRange if every slope of that length is 0.
+    """
+    if not digits.are_limited:
+        return best_line(points, digits)
+    _refuse_nothing(best_slope(points), digits, "slope")
+    found = best_pair(points, digits.outwards, lambda wanted, slope: -slope * digits.nearest(-wanted / slope))
+    assert found is not None  # the grid of slopes has no end
+    return found
 
 
 def _refuse_nothing(wanted: float, digits: Digits, what: str) -> None:
