@@ -8,7 +8,7 @@ import sys
 import time
 
 import pytest
-from acting import button, card, choose, complaint, enter, go, pick, press, side, source_card, texts, words
+from acting import button, card, choose, complaint, enter, field_named, go, pick, press, side, source_card, texts, words
 from PySide6.QtCore import Qt
 
 from able_yardstick.app.sources.editor import SourceEditor
@@ -562,3 +562,45 @@ def test_a_set_point_that_the_reference_refuses_is_said_where_it_was_asked_for(l
     panel.session.set_stop()
     qtbot.waitUntil(lambda: "Reference bench refused SOUR:LEV 290" in panel.live.complaint.text(), timeout=6000)
     assert not panel.session.by_itself
+
+
+# -- prove ----------------------------------------------------------------------------------------------------------
+
+
+def _steady(qtbot, panel):
+    qtbot.waitUntil(lambda: panel.run.watched is not None and panel.run.watched.is_steady, timeout=20_000)
+
+
+def test_a_check_is_taken_from_both_sides_by_one_key(live, qtbot):
+    panel = go(live, "PT-201", "prove")
+    before = len(live.bench.job.amended("pt-201", "prove"))
+    _steady(qtbot, panel)
+    press_key(live, "F8")
+    rows = [row.reading for row in live.bench.job.amended("pt-201", "prove")]
+    assert len(rows) == before + 1
+    assert rows[-1].shown == pytest.approx(rows[-1].reference, abs=1.5)
+    assert rows[-1].reference_rate == pytest.approx(0.0, abs=0.1)
+    assert rows[-1].raw.count > 100
+
+
+def test_a_display_without_a_link_is_typed_after_the_key_that_froze_the_reference(live, qtbot):
+    panel = go(live, "PT-201", "prove")
+    enter(qtbot, field_named(panel, "Read off"), "dash")
+    enter(qtbot, field_named(panel, "in"), "psi")
+    enter(qtbot, field_named(panel, "Last digit"), "0.1")
+    enter(qtbot, field_named(panel, "in"), "furlong")
+    assert "furlong" in field_named(panel, "in").error
+    enter(qtbot, field_named(panel, "in"), "psi")
+    before = len(live.bench.job.amended("pt-201", "prove"))
+    _steady(qtbot, panel)
+    assert "dash: type it after the key" in panel.run_box.seen.text()
+    press_key(live, "F8")
+    assert "Frozen: reference" in panel.run_box.seen.text()
+    assert len(live.bench.job.amended("pt-201", "prove")) == before
+    enter(qtbot, panel.run_box.showed, "14.5")
+    reading = live.bench.job.amended("pt-201", "prove")[-1].reading
+    assert (reading.shown, reading.shown_unit, reading.shown_by) == (14.5, "psi", "dash")
+    assert not panel.run_box.showed.isVisible()
+    press_key(live, "F8")
+    go(live, "AT-208", "prove")
+    assert panel.run.frozen is None  # what was frozen of one channel is not taken for another's

@@ -3,7 +3,11 @@
 import numpy as np
 import pytest
 
+from able_yardstick.core.document.display import Display
+from able_yardstick.core.gather.steady import rate_of
 from able_yardstick.core.job.channels import change_channel
+from able_yardstick.core.journal.sample import Series
+from able_yardstick.core.path.node import Met
 from able_yardstick.core.prove.check_budget import check_rows, doubt_of, strong_enough
 from able_yardstick.core.prove.checks import as_found, checks_of, missed_of, proof_of
 from able_yardstick.core.words.acceptance import DecisionRule
@@ -36,6 +40,30 @@ def test_a_displays_last_digit_is_that_of_the_whole_run(demo_job):
     whole = next(check for check in checks_of(demo_job, channel) if check.shown == 10.0)
     rows = {row.name: row.standard for row in check_rows(demo_job, channel, whole.row)}
     assert rows["display, last digit"] == pytest.approx(0.005 / np.sqrt(3))
+
+
+def test_another_devices_display_states_its_digit_and_its_delay(demo_job):
+    """A gauge in psi with a last digit of 0.5 that lags by 2 s, while the reference rose by 0.3 kPa a second."""
+    gauge = Display(name="gauge", unit="psi", step=0.5, delay_s=2.0)
+    channel = demo_job.tagged("PT-201").with_(display=gauge)
+    check = checks_of(demo_job, channel)[0]
+    told = {"shown_unit": "psi", "shown_by": "gauge", "reference_rate": 0.3}
+    row = check.row._replace(reading=check.row.reading.with_(**told))
+    rows = {row.name: row.standard for row in check_rows(demo_job, channel, row)}
+    assert rows["display, last digit"] == pytest.approx(0.25 * 6.894757 / np.sqrt(3), rel=1e-6)
+    assert rows["delay of the display"] == pytest.approx(0.6 / np.sqrt(3))
+    still = check.row._replace(reading=check.row.reading.with_(**{**told, "reference_rate": 0.0}))
+    assert "delay of the display" not in {row.name for row in check_rows(demo_job, channel, still)}
+    own = check.row._replace(reading=check.row.reading.with_(reference_rate=0.3))  # not read off the gauge
+    assert "delay of the display" not in {row.name for row in check_rows(demo_job, channel, own)}
+
+
+def test_a_reference_that_moves_is_told_by_its_fitted_line():
+    times = np.linspace(0, 2, 41)
+    noise = np.random.default_rng(3).normal(0, 0.002, 41)
+    moving = Series.of(times, 100 + 0.3 * times + noise, Met("pin", "kPa"))
+    assert rate_of(moving) == pytest.approx(0.3, abs=0.003)
+    assert rate_of(moving.since(1.95)) is None
 
 
 def test_the_channels_rule_judges_its_checks(demo_job):

@@ -119,7 +119,7 @@ class ImportDialog(QDialog):
             grid.addWidget(box, row, 1)
         self._unit = QLineEdit(self._channel.unit)
         self._unit.setAccessibleName("Unit of the reference")
-        self._shown_unit = QLineEdit(self._channel.unit)
+        self._shown_unit = QLineEdit(self._channel.shown_in)
         self._shown_unit.setAccessibleName("Unit of what the controller showed")
         self._node = QComboBox()
         self._node.setAccessibleName("Where the raw signal was read")

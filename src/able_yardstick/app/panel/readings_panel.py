@@ -81,17 +81,18 @@ class ReadingForm(QWidget):
         """Offer the nodes and units of a channel."""
         self._choices = node_choices(channel)
         self.node.offer([(choice.key, choice.words) for choice in self._choices])
-        for unit in self._units:
-            unit.setText(channel.unit)
+        for unit, text in zip(self._units, (channel.unit, channel.shown_in), strict=True):
+            unit.setText(text)
 
     def add(self) -> None:
         """Take the reading typed; on a refusal what was typed stays."""
         try:
             chosen = next(choice for choice in self._choices if choice.key == self.node.box.currentData())
             raw = chosen.possible(chosen.typed(self.raw.text())) if self.raw.text().strip() else None
-            shown = self._in_unit(self.shown) if self.shown.text().strip() else None
+            own = self._panel.channel
+            shown = self._in_unit(self.shown, own.shown_in) if self.shown.text().strip() else None
             seen = Seen(
-                self._in_unit(self.reference), raw, shown, self.direction.box.currentData(),
+                self._in_unit(self.reference, own.unit), raw, shown, self.direction.box.currentData(),
                 self.origin.box.currentData(),
             )  # fmt: skip
             self._panel.take_one(seen)
@@ -102,10 +103,10 @@ class ReadingForm(QWidget):
         self.clear()
         self.reference.setFocus()
 
-    def _in_unit(self, entry: Entry) -> float:
+    def _in_unit(self, entry: Entry, wanted: str) -> float:
         number, unit = number_and_unit(entry.text())
         value = parse_number(number)
-        return self._panel.channel.in_unit(value, unit)[0] if unit else value
+        return float(self._panel.channel.converted(value, unit, wanted)) if unit else value
 
     def clear(self) -> None:
         """Make room for the next reading; where and which way it is read stays."""
@@ -205,8 +206,8 @@ class ReadingsPanel(StepPanel):
 
     def take_one(self, seen: Seen) -> None:
         """Capture one reading. Raises: what the model refuses."""
-        unit = self.channel.unit
-        self.bench.capture([self._reading(seen, (unit, unit), "typed")])
+        channel = self.channel
+        self.bench.capture([self._reading(seen, (channel.unit, channel.shown_in), "typed")])
 
     def _reading(self, seen: Seen, units: tuple[str, str], source: str) -> Reading:
         """A reading of this purpose; `units` are those of the reference and of what was shown."""
@@ -221,6 +222,7 @@ class ReadingsPanel(StepPanel):
             "raw": seen.raw,
             "shown": seen.shown,
             "shown_unit": units[1] if seen.shown is not None else "",
+            "shown_by": channel.display.name if seen.shown is not None and self.purpose == "prove" else "",
             "direction": seen.direction,
             "origin": seen.origin,
             "source": source,

@@ -189,6 +189,7 @@ class ReadingsModel(QAbstractTableModel):
         if reading.reference_id:
             read = f", read {reading.reference_read:g}" if reading.reference_read is not None else ""
             lines.append(f"reference {reading.reference_id}{read}, stimulated: {reading.stimulated}")
+        lines += [f"read off {reading.shown_by}"] if reading.shown_by else []
         lines += [text for text in (reading.orientation, reading.reference_note) if text]
         lines += [f"excluded: {row.excluded}"] if row.excluded else []
         lines += ["corrected; what was first read is kept in the job"] if row.corrected else []

@@ -24,6 +24,7 @@ from ..words.record import Finite, Frozen, added_later
 from ..words.tolerance import Tolerance
 from .alarm import Alarm, FaultRule, complaint_about
 from .controller import Landing
+from .display import Display
 from .named import NamedChannel
 from .output import OutputChannel
 from .register_constant import RegisterConstant
@@ -93,6 +94,7 @@ class ContinuousChannel(NamedChannel):
     decision: DecisionRule = added_later(DecisionRule())  # by which its checks are judged
     alarms: tuple[Alarm, ...] = added_later(())
     fault_rule: FaultRule = added_later(FaultRule())
+    display: Display = added_later(Display())  # what a check reads the number off
 
     @model_validator(mode="after")
     def _path_starts_at_the_transducer(self) -> Self:
@@ -154,6 +156,11 @@ class ContinuousChannel(NamedChannel):
     def in_unit(self, values: "float | list[float]", written: str) -> list[float]:
         """Values in a unit someone wrote, in the channel's own, shape (n,). Raises: UnitMismatch."""
         return [float(number) for number in self.converted(values, written, self.unit).ravel()]
+
+    @property
+    def shown_in(self) -> str:
+        """The unit in which the number that is checked stands on its display."""
+        return self.display.unit or self.controller_unit or self.unit
 
     @cached_property
     def range(self) -> tuple[float, float]:

@@ -94,6 +94,14 @@ def steadiness(series: Series, rule: SteadyRule, now_s: float | None = None) -> 
     return Steadiness(True, "steady", mean, spread, movement, len(good))
 
 
+def rate_of(series: Series) -> float | None:
+    """How fast the good values of a series move, in its unit a second, by a fitted line; None with fewer than three."""
+    good = series.good
+    if len(good) < 3 or not good.length_s > 0:
+        return None
+    return _movement(good)[0] / good.length_s
+
+
 def _movement(good: Series) -> tuple[float, float]:
     """Movement over the window by a fitted line, and its standard error."""
     times = good.times_s - good.times_s.mean()

@@ -83,6 +83,8 @@ class Reading(Frozen):
     raw: Raw | None = None
     shown: Finite | None = None
     shown_unit: str = ""
+    shown_by: str = added_later("")  # another device's display, by its name
+    reference_rate: Finite | None = added_later(None)  # its movement over the window, in reference_unit a second
     direction: Direction = "not stated"
     stimulated: Stimulated = "not stated"
     origin: Origin = "measured"

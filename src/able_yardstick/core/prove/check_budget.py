@@ -35,6 +35,7 @@ def check_rows(job: Job, channel: ContinuousChannel, row: Amended) -> tuple[Cont
         found.append(Contribution("reference, spread of the window", float(spread), max(count - 1, 1)))
     if reading.shown is not None:
         found.append(Contribution.limit("display, last digit", display_step(job, channel, reading) / 2, channel.unit))
+        found += _lag(channel, reading)
     if reading.purpose == "prove":
         half = unseen_hysteresis(job, channel)
         if half:
@@ -42,8 +43,19 @@ def check_rows(job: Job, channel: ContinuousChannel, row: Amended) -> tuple[Cont
     return tuple(row for row in found if np.isfinite(row.standard))
 
 
+def _lag(channel: ContinuousChannel, reading: Reading) -> list[Contribution]:
+    """How far a display that lags may be behind a reference that was still moving, as a limit; none without either."""
+    delay_s, rate = channel.display.delay_s, reading.reference_rate
+    if not delay_s or not rate or reading.shown_by != channel.display.name:
+        return []
+    gain = abs(channel.step_in_unit(1.0, reading.reference_unit))
+    return [Contribution.limit("delay of the display", abs(rate) * delay_s, reading.reference_unit, gain)]
+
+
 def display_step(job: Job, channel: ContinuousChannel, reading: Reading) -> float:
     """The last digit of the display that a reading was shown on, in the channel's unit."""
+    if channel.display.step is not None and reading.shown_by == channel.display.name:
+        return abs(channel.step_in_unit(channel.display.step, channel.shown_in))
     step = 10.0 ** -_decimals_shown(job, channel, reading.purpose, reading.shown_unit)
     return abs(channel.step_in_unit(step, reading.shown_unit or reading.reference_unit))
 

@@ -1,5 +1,7 @@
 """Prove: fresh readings of the controller against the reference, judged check by check."""
 
+from typing import Any
+
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QFont
 from PySide6.QtWidgets import QGridLayout, QPushButton
@@ -31,7 +33,7 @@ from ...panel.fields import ChoiceField, TextField, heading, label, rule_line
 from ...panel.import_dialog import RAW, REFERENCE, SHOWN
 from ...panel.lead_box import Act, Headline
 from ...panel.readings_panel import ReadingsPanel, Seen
-from ...panel.record_form import plain
+from ...panel.record_form import FieldRow, RecordForm, plain
 from ...panel.section import Section
 from ...panel.sentences import tolerance_sentence
 from ...panel.step_panel import PanelKey
@@ -53,6 +55,14 @@ from .words import (
 )
 
 _MISSED = "What these checks would miss"
+
+
+_DISPLAY_ROWS = (
+    FieldRow("Read off", ("name",), kind="text", optional=True, hint="the controller itself"),
+    FieldRow("in", ("unit",), kind="text", optional=True, hint="as the controller has it"),
+    FieldRow("Last digit", ("step",), suffix="{shown}", optional=True, hint="told by the values"),
+    FieldRow("Lags by", ("delay_s",), suffix="s"),
+)
 
 
 class ProvePanel(ReadingsPanel):
@@ -90,6 +100,9 @@ class ProvePanel(ReadingsPanel):
         self.trim_part = Section(self.bench, "prove/trim", "Trim")
         self.trim = TrimBox(self.bench)
         self.trim_part.add(self.trim)
+        self.display_part = Section(self.bench, "prove/display", "Display that is read")
+        self.display = RecordForm(_DISPLAY_ROWS, self._put_display)
+        self.display_part.add(self.display)
         self.alarm_part = Section(self.bench, "prove/alarms", "Alarms")
         self.alarms = AlarmBox(self._put_alarms, self._rehearsed)
         self.alarm_part.add(self.alarms)
@@ -98,6 +111,7 @@ class ProvePanel(ReadingsPanel):
         self.body.addWidget(self.mistake_part)
         self.body.addWidget(self.trim_part)
         self.body.addWidget(self.missed_part)
+        self.body.addWidget(self.display_part)
         self.body.addWidget(self.alarm_part)
         self.body.addWidget(rule_line())
         self.body.addWidget(heading("Checks as entered"))
@@ -152,6 +166,12 @@ class ProvePanel(ReadingsPanel):
         rule = channel.decision.with_(risk=parse_number(text) / 100)
         self.bench.edit(f"{channel.tag}: largest risk", lambda job: change_rule(job, channel.id, rule, now()))
 
+    def _put_display(self, changes: dict[str, Any]) -> None:
+        channel = self.channel
+        changed = channel.with_(display=channel.display.with_(**changes))
+        changed.converted(0.0, changed.shown_in, changed.unit)  # or a refusal of its unit
+        self.change(f"{channel.tag}: display", changed)
+
     def _put_alarms(self, what: str, channel: ContinuousChannel) -> None:
         if what:
             self.change(what, channel)
@@ -188,6 +208,10 @@ class ProvePanel(ReadingsPanel):
         self._show_missed(channel)
         self.trim_part.setVisible(self._proof is not None)
         self.trim_part.show_summary(self.trim.show_channel(channel, self.theme))
+        display = channel.display
+        self.display.show_record(display, shown=channel.shown_in)
+        lag = f", {display.delay_s:g} s behind" if display.delay_s else ""
+        self.display_part.show_summary(f"{display.name or 'the controller itself'}, in {channel.shown_in}{lag}")
         self.alarm_part.show_summary(self.alarms.show_channel(self.bench.job, channel))
 
     def lead(self) -> Headline | None:

@@ -6,19 +6,21 @@ from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from ....bench.gatherer import instrument_of, pair_of, shown_over, slowest
+from ....bench.hub import Live
 from ....core.document.channel import ContinuousChannel
 from ....core.document.stop_plan import is_at
 from ....core.gather.gathering import Circumstances, Watched, reading_of, watch
 from ....core.gather.guard import refusals
-from ....core.gather.steady import rule_for
+from ....core.gather.steady import rate_of, rule_for
 from ....core.journal.reading import Reading
 from ....core.prove.run_plan import RunProgress, run_progress
+from ....core.units.conversion import affine_gain
 from ....core.words.errors import NotApplicable, YardstickError
-from ....core.words.numerals import decimals_for, fixed, significant
+from ....core.words.numerals import decimals_for, fixed, parse_number, significant
 from ...frame.live import LiveBench
 from ...frame.theme import bold
 from ...frame.workbench import Workbench, new_id, now
-from ...panel.fields import Complaint, label, restyle
+from ...panel.fields import Complaint, TextField, label, restyle
 
 _FINE = 200  # parts of the span that stand for an error allowed where none is stated
 _ARROWS = {"up": "going up ↑", "down": "coming down ↓", "not stated": ""}
@@ -34,6 +36,7 @@ class ProofRun(QObject):
         super().__init__(parent)
         self._bench, self.live = bench, live
         self.watched: Watched | None = None
+        self.frozen: Reading | None = None  # taken by the key, until what a display without a link showed is typed
         live.slow_ticked.connect(self._tick)
 
     @property
@@ -51,12 +54,13 @@ class ProofRun(QObject):
 
     @property
     def is_live(self) -> bool:
-        """Whether raw signal, reference and what is shown all come from sources."""
-        return None not in (
-            self.live.raw(self.channel),
-            self.live.reference(self.channel),
-            self.live.shown(self.channel),
-        )
+        """Whether raw signal and reference come from sources."""
+        return None not in (self.live.raw(self.channel), self.live.reference(self.channel))
+
+    def shown(self) -> Live | None:
+        """The feed of what is shown; None where it is read off a display without a link."""
+        channel = self.channel
+        return None if channel is None or channel.display.name else self.live.shown(channel)
 
     def _tick(self) -> None:
         channel = self.channel
@@ -106,22 +110,44 @@ class ProofRun(QObject):
             return
         try:
             reading = self._reading(channel)
-            stop = progress.stop
-            value = channel.in_unit(reading.reference, reading.reference_unit)[0]
-            if stop is not None and is_at(stop, value, channel.span):
-                reading = reading.with_(direction=stop.direction, set_value=stop.value)
-            self._bench.capture([reading])
-            self.refused.emit("")
+            if self.shown() is None:
+                self.frozen = reading
+                self.refused.emit("")
+                self.changed.emit()
+                return
+            self._keep(channel, reading)
         except YardstickError as error:
             self.refused.emit(str(error))
 
+    def showed(self, value: float) -> None:
+        """What the display showed as the key was pressed, in its unit: the check is kept. Raises: what is refused."""
+        channel, reading = self.channel, self.frozen
+        if channel is not None and reading is not None:
+            shown = {"shown": value, "shown_unit": channel.shown_in, "shown_by": channel.display.name}
+            self._keep(channel, reading.with_(**shown))
+            self.drop()
+
+    def drop(self) -> None:
+        """Forget what was frozen."""
+        self.frozen = None
+        self.changed.emit()
+
+    def _keep(self, channel: ContinuousChannel, reading: Reading) -> None:
+        """Capture a check; at the run's stop it is of that stop, elsewhere it is kept as what it is."""
+        progress = self.progress
+        stop = None if progress is None else progress.stop
+        if stop is not None:
+            value = channel.in_unit(reading.reference, reading.reference_unit)[0]
+            if is_at(stop, value, channel.span):
+                reading = reading.with_(direction=stop.direction, set_value=stop.value)
+        self._bench.capture([reading])
+        self.refused.emit("")
+
     def _reading(self, channel: ContinuousChannel) -> Reading:
         """Raises: NotApplicable while nothing is live or steady."""
-        raw, reference, shown = self.live.raw(channel), self.live.reference(channel), self.live.shown(channel)
-        if raw is None or reference is None or shown is None:
-            raise NotApplicable(
-                "A check by key needs signal, reference and shown value among the sources (F4); else type it."
-            )
+        raw, reference, shown = self.live.raw(channel), self.live.reference(channel), self.shown()
+        if raw is None or reference is None:
+            raise NotApplicable("A check by key needs signal and reference among the sources (F4); else type it.")
         watched = self._watch(channel)
         if not watched.is_steady:
             raise NotApplicable(f"Not steady yet: {watched.reason}. The check is not taken; wait, and press again.")
@@ -129,15 +155,19 @@ class ProofRun(QObject):
         assert record is not None  # there is a run
         rule, end = rule_for(channel, slowest(raw, reference)), time.monotonic()
         value = shown_over(shown, end - rule.window_s, end)
-        if value is None:
+        if value is None and shown is not None:
             raise NotApplicable("The controller showed nothing over this window. Wait until it answers.")
         about = Circumstances(
-            id=new_id(), captured=now(), source=f"live, {raw.link.spec.name}", shown=value, shown_unit=shown.feed.unit,
+            id=new_id(), captured=now(), source=f"live, {raw.link.spec.name}", shown=value,
+            shown_unit="" if shown is None else shown.feed.unit,
         )  # fmt: skip
         pair = pair_of(raw, reference, 2 * rule.window_s)
         instrument = instrument_of(self._bench.job, reference)
         taken = reading_of(channel, pair, instrument, (end - rule.window_s, end), about)
-        return taken.with_(purpose="prove", basis=record.revision)
+        rate = None if pair.reference is None else rate_of(pair.reference.since(end - rule.window_s))
+        unit = pair.reference_unit or taken.reference_unit
+        moving = None if rate is None else float(rate * affine_gain(unit, taken.reference_unit))
+        return taken.with_(purpose="prove", basis=record.revision, reference_rate=moving)
 
 
 class RunBox(QWidget):
@@ -156,6 +186,7 @@ class RunBox(QWidget):
         self.set_it.setToolTip("Have the reference move the stimulus to this stop")
         self.take.clicked.connect(run.take)
         self.set_it.clicked.connect(run.set_stop)
+        self.showed = TextField("It showed", self._showed, hint="as the key was pressed")
         self._complaint = Complaint()
         keys = QHBoxLayout()
         keys.addWidget(self.take, 1)
@@ -166,9 +197,13 @@ class RunBox(QWidget):
         for widget in (self.where, self.go_to, self.seen, self.steady):
             column.addWidget(widget)
         column.addLayout(keys)
+        column.addWidget(self.showed)
         column.addWidget(self._complaint)
         run.changed.connect(self.refresh)
         run.refused.connect(self._complaint.setText)
+
+    def _showed(self, text: str) -> None:
+        self.run.showed(parse_number(text))
 
     def refresh(self) -> None:
         """Show the run as it stands."""
@@ -184,19 +219,28 @@ class RunBox(QWidget):
         live = self.run.is_live
         for widget in (self.seen, self.steady, self.take):
             widget.setVisible(live)
+        frozen = self.run.frozen
+        if frozen is not None and frozen.channel != channel.id:
+            self.run.frozen = frozen = None
+        self.showed.setVisible(frozen is not None)
+        if frozen is None:
+            self.showed.show_values("", suffix=channel.shown_in)
         self.set_it.setVisible(live and self.run.can_set() and stop is not None)
         if live:
             self._show_sides(channel)
 
     def _show_sides(self, channel: ContinuousChannel) -> None:
-        watched, shown = self.run.watched, self.run.live.shown(channel)
+        watched, shown = self.run.watched, self.run.shown()
         value = None if shown is None else shown.latest()
         decimals = decimals_for((channel.allowed_error() or channel.span / _FINE) / 50)
         reference = "—" if watched is None or watched.reference is None else fixed(watched.reference.mean, decimals)
         says = "—" if value is None else fixed(value, decimals)
-        self.seen.setText(
-            f"Reference {reference} {channel.unit}   shows {says} {channel.controller_unit or channel.unit}"
-        )
+        other = f"{channel.display.name or 'the display'}: type it after the key"
+        side = f"shows {says} {channel.shown_in}" if shown is not None else other
+        self.seen.setText(f"Reference {reference} {channel.unit}   {side}")
+        if self.run.frozen is not None:
+            kept = fixed(self.run.frozen.reference, decimals)
+            self.seen.setText(f"Frozen: reference {kept} {self.run.frozen.reference_unit}. What did it show then?")
         steady = watched is not None and watched.is_steady
         self.steady.setText("Steady." if steady else f"Not yet: {watched.reason}." if watched is not None else "")
         restyle(self.steady, "role", "good" if steady else "look")
