@@ -8,7 +8,22 @@ import sys
 import time
 
 import pytest
-from acting import button, card, choose, complaint, enter, field_named, go, pick, press, side, source_card, texts, words
+from acting import (
+    button,
+    card,
+    choose,
+    complaint,
+    enter,
+    field_named,
+    go,
+    pick,
+    press,
+    side,
+    source_card,
+    texts,
+    unfold,
+    words,
+)
 from PySide6.QtCore import Qt
 
 from able_yardstick.app.sources.editor import SourceEditor
@@ -604,3 +619,21 @@ def test_a_display_without_a_link_is_typed_after_the_key_that_froze_the_referenc
     press_key(live, "F8")
     go(live, "AT-208", "prove")
     assert panel.run.frozen is None  # what was frozen of one channel is not taken for another's
+
+
+def test_the_trims_comparison_takes_what_the_bench_meter_reads(live, knobs, qtbot):
+    """The ground offset lies between terminal and input: the meter at the terminal agrees with the sensor."""
+    panel = go(live, "AT-209", "prove")
+    unfold(panel)
+    press(panel, "Work out a trim")
+    knobs.turn(do="probe", tag="AT-209", point="signal")
+    worst = max(
+        panel.bench.job.amended("at-209", "prove"), key=lambda row: abs(row.reading.shown - row.reading.reference)
+    )
+    knobs.turn(do="move", tag="AT-209", value=worst.reference)
+
+    def agrees():
+        press(panel.trim, "Take")
+        assert "The meter agrees with the sensor" in panel.trim.compared.text()
+
+    qtbot.waitUntil(agrees, timeout=15_000)

@@ -8,6 +8,7 @@ from ...bench.hub import Hub, Live
 from ...core.document.channel import AnyChannel, WiredChannel
 from ...core.job.pins import pins_of
 from ...core.journal.sample import EMPTY, Series
+from ...core.units.electrical import SignalUnit, is_signal_in
 from .workbench import Change, Workbench
 
 TICK_MS = 30
@@ -78,6 +79,13 @@ class LiveBench(QObject):
     def reference(self, channel: AnyChannel | None) -> Live | None:
         """The feed of the reference beside a channel."""
         return None if channel is None or not self.is_on else self.hub.of_channel(channel.id, "reference")
+
+    def meter(self, unit: SignalUnit) -> Live | None:
+        """A meter that can be held to any terminal and reads this kind of signal, if one answers."""
+        if not self.is_on:
+            return None
+        fitting = (live for live in self.hub.meters() if is_signal_in(live.feed.unit, unit))
+        return next((live for live in fitting if not live.is_stale), None)
 
     def pin(self, channel: WiredChannel) -> float | None:
         """The signal at the pin now, the mean of the newest good samples; None before any came.

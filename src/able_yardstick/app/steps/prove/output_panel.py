@@ -135,14 +135,6 @@ class OutputProvePanel(StepPanel):
         """The value typed. Raises: BadNumber."""
         return parse_number(self.wanted.text())
 
-    def _meter(self, channel: OutputChannel) -> Live | None:
-        """The live meter whose unit is of the signal's kind, if one answers."""
-        if not self._live.is_on:
-            return None
-        unit = channel.driver.unit
-        fitting = [live for live in self._live.hub.meters() if is_signal_in(live.feed.unit, unit)]
-        return next((live for live in fitting if not live.is_stale), None)
-
     def _instrument(self) -> Reference | None:
         chosen = self.meter.box.currentData()
         return next((one for one in self.bench.job.references if one.id == chosen), None)
@@ -154,7 +146,11 @@ class OutputProvePanel(StepPanel):
         if key != "take":
             return False
         channel = self.bench.channel
-        if isinstance(channel, OutputChannel) and self._meter(channel) is not None and not self.measured.text().strip():
+        if (
+            isinstance(channel, OutputChannel)
+            and self._live.meter(channel.driver.unit) is not None
+            and not self.measured.text().strip()
+        ):
             self.take_live()
         else:
             self.add()
@@ -174,7 +170,7 @@ class OutputProvePanel(StepPanel):
         """Take what the live meter reads over a steady window; a refusal stays in place."""
         try:
             channel = self.output
-            live = self._meter(channel)
+            live = self._live.meter(channel.driver.unit)
             if live is None:
                 raise NotApplicable("No meter of this kind of signal is live: type what it reads.")
             seen = self._watched(channel, live)
@@ -289,7 +285,7 @@ class OutputProvePanel(StepPanel):
 
     def _show_meter(self) -> None:
         channel = self.bench.channel
-        live = self._meter(channel) if isinstance(channel, OutputChannel) else None
+        live = self._live.meter(channel.driver.unit) if isinstance(channel, OutputChannel) else None
         self.meter_words.setVisible(live is not None)
         if live is None or not isinstance(channel, OutputChannel):
             return

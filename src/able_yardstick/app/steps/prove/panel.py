@@ -123,6 +123,7 @@ class ProvePanel(ReadingsPanel):
         self.run = ProofRun(bench, live, self)
         self.run_box = RunBox(self.run)
         self.body.insertWidget(0, self.run_box)
+        self.trim.follow(live)
         self._proof: Proof | None = None
         self._refusal = ""
         self._naming: Naming | None = None

@@ -8,8 +8,10 @@ from ....core.prove.checks import Check
 from ....core.prove.trim import Trim
 from ....core.prove.trimming import checks_in_force, compared_at_terminal, trim_advice, trim_of, wiring_limit
 from ....core.results.choices import keep_trim
+from ....core.units.electrical import signal_gain
 from ....core.words.errors import YardstickError
 from ....core.words.numerals import parse_number, significant
+from ...frame.live import LiveBench
 from ...frame.theme import Theme
 from ...frame.workbench import Workbench, now
 from ...panel.bar_table import Bar, BarTable
@@ -23,6 +25,7 @@ class TrimBox(QWidget):
     def __init__(self, bench: Workbench) -> None:
         super().__init__()
         self._bench = bench
+        self._live: LiveBench | None = None
         self._channel: ContinuousChannel | None = None
         self._trim: Trim | None = None
         self._of: Job | None = None
@@ -36,6 +39,10 @@ class TrimBox(QWidget):
         self.left = BarTable("What the trim leaves")
         self.advice = label("", "look", 12)
         self.meter = TextField("At the terminal", self._compare, hint="a meter reads", optional=True)
+        self.take_meter = QPushButton("Take")
+        self.take_meter.setToolTip("What the live meter reads at the terminal now")
+        self.take_meter.clicked.connect(self._take_meter)
+        self.meter.row.addWidget(self.take_meter)
         self.compared = label("", "muted", 12)
         self.reason = TextField("Reason", self._put_reason, hint="why it is changed")
         self.keep = QPushButton("Keep these numbers")
@@ -54,6 +61,10 @@ class TrimBox(QWidget):
         column.addLayout(row)
         column.addWidget(self.complaint)
 
+    def follow(self, live: LiveBench) -> None:
+        """Take the meter from the live bench from now on."""
+        self._live = live
+
     # -- showing ----------------------------------------------------------------------------------------------------
 
     def show_channel(self, channel: ContinuousChannel, theme: Theme) -> str:
@@ -65,11 +76,11 @@ class TrimBox(QWidget):
             self._reason = ""
         if self._of is not self._bench.job:
             self._trim = None
-        self._channel = channel
+        self._channel, trim = channel, self._trim
         self.offset_only.show_value(self._offset_only)
         self.meter.show_values("", suffix=channel.path.pin_unit)
+        self.take_meter.setVisible(trim is not None and self._live is not None and self._live.is_on)
         self.reason.show_values(self._reason)
-        trim = self._trim
         for widget in (self.says, self.left, self.advice, self.meter, self.compared, self.reason, self.keep):
             widget.setVisible(trim is not None)
         if trim is None:
@@ -112,6 +123,16 @@ class TrimBox(QWidget):
         worst = max(checks, key=lambda one: abs(one.shown - one.reference))
         self.compared.setText(compared_at_terminal(self._bench.job, channel, worst, parse_number(text)))
         self.compared.show()
+
+    def _take_meter(self) -> None:
+        channel = self._channel
+        meter = None if channel is None or self._live is None else self._live.meter(channel.path.pin_unit)
+        value = None if meter is None else meter.latest()
+        if channel is None or meter is None or value is None:
+            self.meter.fail("No live meter reads this signal now: hold it to the terminal, or type what it reads.")
+            return
+        self.meter.fail("")
+        self._compare(str(value * signal_gain(meter.feed.unit, channel.path.pin_unit)))
 
     def _put_reason(self, text: str) -> None:
         self._reason = text.strip()

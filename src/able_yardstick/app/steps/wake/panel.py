@@ -231,12 +231,11 @@ class WakePanel(StepPanel):
         self.session.measured(**{name: value})
 
     def _take_meter(self, name: str, field: TextField) -> None:
-        found = self._live.hub.meters() if self._live.is_on else []
-        meters = [live for live in found if live.feed.unit != "mA"]
-        if not meters:
+        meter = self._live.meter("V")
+        if meter is None:
             field.fail("No meter is among the sources that answer: type what it reads.")
             return
-        value = meters[0].latest()
+        value = meter.latest()
         if value is None and name != "leads_ohm":
             field.fail("The meter shows no value: hold its leads to the terminal.")
             return
