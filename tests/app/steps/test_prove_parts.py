@@ -70,7 +70,7 @@ def test_an_alarm_is_set_refused_and_taken_away_in_place(window, qtbot):
 
 
 def test_flags_stand_on_the_controllers_scale(window):
-    from able_yardstick.app.centre.column import alarm_flags
+    from able_yardstick.app.centre.flags import alarm_flags
 
     bench = window.bench
     low, high = alarm_flags(bench.job, bench.job.continuous("pt-201"))

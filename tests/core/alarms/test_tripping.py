@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 from able_yardstick.core.alarms.breaks import alarm_breaks
 from able_yardstick.core.alarms.fault_band import fault_band
+from able_yardstick.core.alarms.standing import standing_alarms
 from able_yardstick.core.alarms.tripping import believed_values, trippings
 from able_yardstick.core.document.alarm import ALARM_KINDS, Alarm, FaultRule
 from able_yardstick.core.forms.spec import FORM_NAMES
@@ -124,3 +125,13 @@ def test_alarms_that_cannot_stand_together_are_refused():
         channel.with_(alarms=(Alarm(kind="low", limit=50.0), Alarm(kind="high", limit=40.0)))
     with pytest.raises(InvalidRecord, match="can be set once"):
         channel.with_(alarms=(Alarm(kind="low", limit=50.0), Alarm(kind="low", limit=40.0)))
+
+
+def test_the_alarms_that_stand_at_a_signal_are_those_of_its_count():
+    """TE-205: a thermistor whose signal falls as it warms; high from 0.49 V down, high high lower still."""
+    channel = JOB.continuous("te-205")
+    found = {one.alarm.kind: one.trips.pin for one in trippings(JOB, channel)}
+    assert standing_alarms(JOB, channel, found["high"] + 0.01) == ()
+    assert standing_alarms(JOB, channel, found["high"] - 0.001) == ("high",)
+    assert standing_alarms(JOB, channel, found["high high"] - 0.001) == ("high", "high high")
+    assert standing_alarms(JOB, channel.with_(alarms=()), 0.1) == ()

@@ -14,7 +14,6 @@ from ...core.document.nominal import nominal_curve
 from ...core.document.output import OutputChannel
 from ...core.gather.points import pins_of_rows
 from ...core.job.in_force import CurveInUse, curve_in_use
-from ...core.job.job import Job
 from ...core.outputs.proving import output_checks
 from ...core.state.scales import (
     Scale,
@@ -37,8 +36,9 @@ from ..panel.fields import Complaint
 from ..steps.all_steps import STEPS
 from ..steps.pack.knot_drag import KnotDrag
 from ..steps.step import Step
+from .flags import alarm_flags
 from .hairline import Hairline
-from .rule.widget import AlarmFlag, Rule, RuleContent
+from .rule.widget import Rule, RuleContent
 from .sight import Sight
 
 if TYPE_CHECKING:
@@ -374,6 +374,8 @@ class Centre(QWidget):
             self._legend.setText(_KNOTS_LEGEND + step.legend)
         self.curve_plot.show_content(curve, quantity_title(channel), channel.unit, self._theme)
         self.error_plot.show_content(errors, "Error", channel.unit, self._theme)
+        for plot in (self.curve_plot, self.error_plot):
+            plot.show_flags(alarm_flags(job, channel))
         straight = self._shown is not None and is_straight(self._shown.curve) and not has_knots
         self.splitter.show_bend("straight" if straight else "bent")
         self._strip.show_scale(next(scale for scale in scales if scale.key == "pin"), self._theme)
@@ -470,23 +472,6 @@ class Centre(QWidget):
         self._legend.setVisible(self.width() >= _LEGEND_FROM)
         self._column.activate()
         self._place_hairline()
-
-
-def alarm_flags(job: Job, channel: ContinuousChannel) -> tuple[AlarmFlag, ...]:
-    """Where a channel's alarms come, on the side of the axis where they stand; none that never comes."""
-    if not channel.alarms:
-        return ()
-    from ...core.alarms.tripping import believed_values, trippings
-
-    try:
-        found, rises = trippings(job, channel, with_true=False), believed_values(job, channel).rises
-    except YardstickError:
-        return ()  # nothing is packed or described yet: the panel says so
-    return tuple(
-        AlarmFlag(one.trips.pin, one.alarm.is_high == rises, one.alarm.kind in ("low low", "high high"))
-        for one in found
-        if one.trips is not None
-    )
 
 
 def _working_range(channel: ContinuousChannel) -> tuple[float, float] | None:

@@ -5,6 +5,7 @@ from typing import NamedTuple
 
 import numpy as np
 
+from ...core.document.alarm import AlarmKind
 from ...core.document.channel import AnyChannel, ConstantChannel, ContinuousChannel, TwoStateChannel
 from ...core.document.once import once_per_slice
 from ...core.document.output import OutputChannel
@@ -25,6 +26,7 @@ class CardText(NamedTuple):
     unit: str = ""
     raw: str = ""
     taken: datetime | None = None
+    alarms: tuple[AlarmKind, ...] = ()  # those that stand now
 
     def age(self, now: datetime) -> str:
         """How old the reading is; empty for what is no reading."""

@@ -6,12 +6,14 @@ from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QContextMenuEvent, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QScrollArea, QToolButton, QVBoxLayout, QWidget
 
+from ...core.document.alarm import AlarmKind
 from ...core.document.channel import AnyChannel, ContinuousChannel
 from ...core.job.job import Job
 from ...core.state.progress import GRADUATIONS, ChannelState, StepProgress, state_of
 from ...core.words.errors import YardstickError
 from ...core.words.numerals import counted
 from .card_text import CardText, card_text, text_at
+from .flag_mark import AlarmFlag, draw_flag
 from .plain_text import PlainLabel, tip
 from .state_mark import draw_state
 from .theme import Theme, bold, font
@@ -139,8 +141,13 @@ class Card(QWidget):
         side = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
         painter.drawText(QRectF(tag_end + 8, 5, room, 18), side, name)
         text = self._live or self._text
-        painter.drawText(QRectF(width - 108, 27, 98, 18), Qt.AlignmentFlag.AlignRight, text.raw)
-        free = width - 18 - painter.fontMetrics().horizontalAdvance(text.raw)
+        right = f"{text.alarms[-1]} alarm" if text.alarms else text.raw
+        painter.setPen(theme.color("red" if text.alarms else "muted"))
+        painter.drawText(QRectF(width - 128, 27, 118, 18), Qt.AlignmentFlag.AlignRight, right)
+        free = width - 18 - painter.fontMetrics().horizontalAdvance(right)
+        if self._channel.kind == "continuous" and self._channel.alarms:
+            free -= 14
+            draw_flag(painter, theme, free + 4, 28, AlarmFlag(0.0, True, bool(text.alarms)), pole=11)
         painter.setPen(theme.color("ink" if text.unit else "muted"))
         painter.setFont(bold(17) if self._live and text.unit else font(13))
         painter.drawText(QPointF(11, 42), text.value)
@@ -296,6 +303,20 @@ def _live_text(job: Job, channel: AnyChannel, live: "LiveBench") -> CardText | N
         return None
     try:
         pin = None if raw.is_stale else live.pin(channel)
-        return CardText("no value comes") if pin is None else text_at(job, channel, pin)
+        if pin is None:
+            return CardText("no value comes")
+        return text_at(job, channel, pin)._replace(alarms=_standing(job, channel, pin))
     except YardstickError:
         return CardText("—")
+
+
+def _standing(job: Job, channel: ContinuousChannel, pin: float) -> tuple[AlarmKind, ...]:
+    """The alarms that stand at a signal; none where nothing says what the controller makes of it."""
+    if not channel.alarms:
+        return ()
+    from ...core.alarms.standing import standing_alarms
+
+    try:
+        return standing_alarms(job, channel, pin)
+    except YardstickError:
+        return ()

@@ -5,12 +5,13 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from ..document.alarm import Alarm, AlarmKind
+from ..document.alarm import AlarmKind
 from ..document.channel import ContinuousChannel
 from ..document.once import once_per_slice
 from ..job.job import Job
 from ..wire.breaks import Break, breaks_of
 from ..words.numerals import significant
+from .standing import is_tripped
 from .tripping import believed_values
 
 
@@ -43,14 +44,9 @@ def _judged(
     if one.counts is None:
         return AlarmBreak(one.name, None, False, (), (), "the pin floats: nobody knows which alarm comes")
     value, fault = float(seen[one.counts]), bool(is_fault[one.counts])
-    comes = tuple(alarm.kind for alarm in channel.alarms if _is_tripped(alarm, value))
+    comes = tuple(alarm.kind for alarm in channel.alarms if is_tripped(alarm, value))
     cannot = tuple(alarm.kind for alarm in channel.alarms if alarm.kind not in comes)
     return AlarmBreak(one.name, one.counts, fault, comes, cannot, _words(channel, value, fault, comes, cannot))
-
-
-def _is_tripped(alarm: Alarm, value: float) -> bool:
-    """Whether an alarm comes at a value; none does at one that is not there."""
-    return value >= alarm.limit if alarm.is_high else value <= alarm.limit
 
 
 def _words(

@@ -5,10 +5,22 @@ from typing import NamedTuple
 import numpy as np
 import pyqtgraph as pg
 from PySide6.QtCore import QPointF, Qt, Signal
-from PySide6.QtGui import QBrush, QColor, QFont, QMouseEvent, QPainter, QPaintEvent, QPixmap, QResizeEvent, QWheelEvent
+from PySide6.QtGui import (
+    QBrush,
+    QColor,
+    QFont,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPixmap,
+    QResizeEvent,
+    QWheelEvent,
+)
 from PySide6.QtWidgets import QFrame, QGraphicsPathItem, QGraphicsRectItem, QLabel
 
 from ....core.words.numerals import decimals_for, fixed
+from ...frame.flag_mark import AlarmFlag, draw_flag
 from ...frame.plain_text import PlainLabel
 from ...frame.theme import Theme, bold, font
 from ..rule.layout import GUTTER, RIGHT
@@ -81,6 +93,7 @@ class AlignedPlot(QFrame):
         self._view = pg.PlotWidget(self, axisItems={"left": ValueAxis("left")}, enableMenu=False)
         self._view.hide()
         self._picture: QPixmap | None = None
+        self._flags: tuple[AlarmFlag, ...] = ()
         self._view.setFrameShape(QFrame.Shape.NoFrame)
         self._view.setBackground(None)
         self._view.setStyleSheet("background: transparent")
@@ -137,6 +150,28 @@ class AlignedPlot(QFrame):
         self.setAccessibleDescription(content.words)
         self._draw(content)
         self._place()
+
+    def show_flags(self, flags: tuple[AlarmFlag, ...]) -> None:
+        """Show where alarms come."""
+        if flags != self._flags:
+            self._flags = flags
+            self.update()
+
+    @property
+    def flags(self) -> tuple[AlarmFlag, ...]:
+        """The alarms shown."""
+        return self._flags
+
+    def _paint_flags(self, painter: QPainter) -> None:
+        """A dotted line where each alarm in view comes, its flag at the top."""
+        low, high = self._sight.view
+        painter.setClipRect(self.rect().adjusted(GUTTER + 1, 1, -1, -1))
+        for flag in self._flags:
+            if low <= flag.pin <= high:
+                x = self.pixel_of(flag.pin, 0.0).x()
+                painter.setPen(QPen(self._theme.color("red" if flag.is_second else "accent"), 1, Qt.PenStyle.DotLine))
+                painter.drawLine(QPointF(x, 8), QPointF(x, self.height() - 8))
+                draw_flag(painter, self._theme, x, 2, flag, pole=12)
 
     def _draw(self, content: PlotContent) -> None:
         item = self._view.getPlotItem()
@@ -274,6 +309,7 @@ class AlignedPlot(QFrame):
         painter.setPen(self._theme.color("line"))
         painter.drawLine(inside.topRight(), inside.bottomRight())
         painter.drawPixmap(self._view.geometry().topLeft(), self._drawn())
+        self._paint_flags(painter)
         painter.end()
 
     def resizeEvent(self, event: QResizeEvent) -> None:

@@ -27,6 +27,7 @@ from ....core.units.electrical import signal_gain
 from ....core.units.typed import number_and_unit
 from ....core.words.errors import YardstickError
 from ....core.words.numerals import parse_number
+from ...frame.flag_mark import AlarmFlag, draw_flag
 from ...frame.plain_text import tip as as_tip
 from ...frame.theme import Theme, bold, font
 from ...frame.widgets import discard
@@ -38,14 +39,6 @@ from .pointing import look_closer, point
 _KEY_STEP = 0.01
 _PAGE_STEP = 0.1
 _COLORS: dict[ScaleKey, str] = {"quantity": "blue", "state": "blue", "shown": "ink"}  # the electrical ones are teal
-
-
-class AlarmFlag(NamedTuple):
-    """An alarm on the scale: the signal at the pin where it comes, its side, and whether it is the second one."""
-
-    pin: float
-    is_upwards: bool
-    is_second: bool
 
 
 class RuleContent(NamedTuple):
@@ -298,7 +291,7 @@ class Rule(QWidget):
             self._paint_readings(painter, top)
         if self._content is not None and scale is self._flagged(self._content):
             for flag in self._content.flags:
-                self._paint_flag(painter, top, flag)
+                draw_flag(painter, self._theme, float(ends_of(self, self._sight).x(flag.pin)), top, flag)
         painter.restore()
 
     def _paint_bands(self, painter: QPainter, top: int, scale: Scale) -> None:
@@ -391,20 +384,6 @@ class Rule(QWidget):
         """The scale that alarms stand on: what the controller shows, else the quantity."""
         known = {scale.key: scale for scale in content.scales}
         return known.get("shown", known.get("quantity"))
-
-    def _paint_flag(self, painter: QPainter, top: int, flag: AlarmFlag) -> None:
-        """A pole where an alarm comes, its cloth on the side where it stands; two cloths for the second one."""
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        x = float(ends_of(self, self._sight).x(flag.pin))
-        color = self._theme.color("red" if flag.is_second else "accent")
-        painter.setPen(QPen(color, 1.4))
-        painter.drawLine(QPointF(x, top + 1), QPointF(x, top + 22))
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(color)
-        turn = 1 if flag.is_upwards else -1
-        for first in (1.0, 6.5) if flag.is_second else (1.0,):
-            points = [QPointF(x, top + first), QPointF(x + 9 * turn, top + first + 2.5), QPointF(x, top + first + 5)]
-            painter.drawPolygon(QPolygonF(points))
 
     def _paint_next(self, painter: QPainter, top: int, pin: float) -> None:
         """A hollow ring where the next reading would help most."""
