@@ -12,6 +12,7 @@ from typing import Any, NamedTuple
 import numpy as np
 
 from ..bench.rig.layout import Places, sources_for
+from ..core.alarms.rehearsal import rehearsal_steps, rehearse
 from ..core.document.alarm import Alarm
 from ..core.document.channel import AnyChannel, ConstantChannel, ContinuousChannel, Device, PlantState, TwoStateChannel
 from ..core.document.nominal import nominal_curve
@@ -486,7 +487,12 @@ def build_job() -> Job:
     job = _oxygen(job, bench, Run(oxygen, Truth(1.0006, 0.001, 0.0015, 0.001), "SG-03", "pin", "V", 3, 0.01, 2))
     stack_run = Run(stack, Truth(1.001, 0.004, 0.002, 0.002), "SG-03", "pin", "V", 3, 0.01, 2)
     job = _finish(job, bench, stack_run, "nominal")
-    return capture(job, bench.checks(job, stack_run, (2.0, 8.0, 15.0), ground_v=0.118))
+    job = capture(job, bench.checks(job, stack_run, (2.0, 8.0, 15.0), ground_v=0.118))
+    switch = job.tagged("PS-211")
+    assert isinstance(switch, TwoStateChannel)
+    for step in rehearsal_steps(job, switch):
+        job = rehearse(job, switch.id, step, True, None, bench.tick())
+    return job
 
 
 # which reference instrument stands beside each channel on the bench

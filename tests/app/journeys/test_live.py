@@ -30,6 +30,8 @@ from able_yardstick.app.sources.editor import SourceEditor
 from able_yardstick.app.steps.describe.panel import DescribePanel
 from able_yardstick.app.steps.wake.burst_dialog import BurstDialog
 from able_yardstick.bench.rig.layout import with_places
+from able_yardstick.core.alarms.rehearsal import rehearsal_of
+from able_yardstick.core.document.alarm import Alarm
 from able_yardstick.core.document.sources import Feed, ManualSource, ScpiSource
 from able_yardstick.core.job.channels import change_channel
 from able_yardstick.core.job.instruments import change_source, change_sources
@@ -54,6 +56,7 @@ def live(window, rig, qtbot):
     """The window, in front, connected to the rig."""
     window.bench.edit("the rig", lambda job: change_sources(job, with_places(job, rig)))
     window.live.connect_all()
+    window.rig.places = rig
     qtbot.waitUntil(
         lambda: all(link.status.standing == "answering" for link in window.live.hub.links), timeout=10_000
     )  # fmt: skip
@@ -637,3 +640,32 @@ def test_the_trims_comparison_takes_what_the_bench_meter_reads(live, knobs, qtbo
         assert "The meter agrees with the sensor" in panel.trim.compared.text()
 
     qtbot.waitUntil(agrees, timeout=15_000)
+
+
+def test_alarms_are_rehearsed_by_the_injected_signal_with_their_delays(live, qtbot):
+    """PT-201: each limit there and back, each break; what the rig's controller tells against what was expected."""
+    channel = live.bench.job.continuous("pt-201")
+    alarms = (Alarm(kind="low", limit=20.0, dead_band=2.0), Alarm(kind="high", limit=220.0, dead_band=5.0, delay_s=1.0))
+    live.bench.edit("alarms", lambda job: change_channel(job, channel.with_(alarms=alarms)))
+    panel = go(live, "PT-201", "prove")
+    unfold(panel)
+    box = panel.alarms.rehearsal
+    assert box.by_itself.isVisible()
+    press(box, "Run it by injection")
+    qtbot.waitUntil(lambda: box.by_itself.text() == "Run it by injection", timeout=90_000)
+    rows = rehearsal_of(live.bench.job, live.bench.continuous)
+    seen = {row.step.name: row.record for row in rows if row.record is not None}
+    assert [name for name, record in seen.items() if not record.as_expected] == []
+    assert {"low comes", "low goes", "high comes", "high goes", "lead open"} <= set(seen)
+    assert 1.0 <= seen["high comes"].delay_s < 3.0
+    assert complaint(panel) == ""
+
+
+def test_a_contact_is_rehearsed_by_the_injected_signal(live, qtbot):
+    switch = live.bench.job.tagged("PS-211")
+    live.bench.edit("threshold", lambda job: change_channel(job, switch.with_(dead_band=0.82)))  # so nothing was seen
+    panel = go(live, "PS-211", "prove")
+    assert "0 of 5 rehearsed." in words(panel)
+    press(panel, "Run it by injection")
+    qtbot.waitUntil(lambda: "Proven: all 5 were as expected." in words(panel), timeout=60_000)
+    assert button(panel, "Run it by injection").isVisible()

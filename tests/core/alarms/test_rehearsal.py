@@ -8,7 +8,8 @@ from able_yardstick.core.alarms.rehearsal import rehearsal_of, rehearsal_steps, 
 from able_yardstick.core.document.alarm import Alarm
 from able_yardstick.core.job.channels import change_channel
 from able_yardstick.core.job.job import Job
-from able_yardstick.core.words.errors import BadTable
+from able_yardstick.core.state.progress import progress_of
+from able_yardstick.core.words.errors import BadTable, NotApplicable
 from able_yardstick.demo import demo_text
 
 JOB = Job.model_validate_json(demo_text())
@@ -43,3 +44,34 @@ def test_a_delay_below_nought_is_refused():
     step = rehearsal_steps(JOB, JOB.continuous("te-205"))[0]
     with pytest.raises(BadTable, match="seconds until it came"):
         rehearse(JOB, "te-205", step, True, -1.0, WHEN)
+
+
+def test_a_contact_is_walked_over_its_threshold_and_through_its_breaks():
+    switch = JOB.tagged("PS-211")
+    steps = rehearsal_steps(JOB, switch)
+    assert [step.name for step in steps] == ["opens", "closes", "lead open", "leads shorted", "supply lost"]
+    opens, closes = steps[:2]
+    assert switch.state(opens.signal, "closed") == "open"
+    assert switch.state(closes.signal, "open") == "closed"
+    per_count = switch.path.converter.per_count
+    assert abs(opens.signal - 1.4) < 4 * per_count  # 1.8 V less half of 0.8 V
+    assert abs(closes.signal - 2.2) < 4 * per_count
+    assert opens.expects == "“gas low” is seen"
+    assert opens.wanted == (("open", True),)
+
+
+def test_a_contact_is_proven_by_its_rehearsal_and_another_threshold_undoes_it():
+    switch = JOB.tagged("PS-211")
+    steps = {step.step: step for step in progress_of(JOB, switch)}
+    assert (steps["prove"].state, steps["prove"].says) == ("proven", "5 of 5 rehearsed")
+    job = change_channel(JOB, switch.with_(threshold=2.0))
+    steps = {step.step: step for step in progress_of(job, job.tagged("PS-211"))}
+    assert (steps["prove"].state, steps["prove"].says) == ("empty", "0 of 5 rehearsed")
+    failed = rehearse(job, switch.id, rehearsal_steps(job, job.tagged("PS-211"))[0], False, None, WHEN)
+    assert {step.step: step.state for step in progress_of(failed, failed.tagged("PS-211"))}["prove"] == "failed"
+
+
+def test_what_has_no_alarms_is_not_rehearsed():
+    step = rehearsal_steps(JOB, JOB.tagged("PS-211"))[0]
+    with pytest.raises(NotApplicable, match="it has no alarms to rehearse"):
+        rehearse(JOB, JOB.tagged("WQ-212").id, step, True, None, WHEN)

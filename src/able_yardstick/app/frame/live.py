@@ -80,6 +80,10 @@ class LiveBench(QObject):
         """The feed of the reference beside a channel."""
         return None if channel is None or not self.is_on else self.hub.of_channel(channel.id, "reference")
 
+    def alarms(self, channel: AnyChannel | None) -> Live | None:
+        """The feed of the word that tells which alarms of a channel stand, or that a contact is open."""
+        return None if channel is None or not self.is_on else self.hub.of_channel(channel.id, "alarms")
+
     def meter(self, unit: SignalUnit) -> Live | None:
         """A meter that can be held to any terminal and reads this kind of signal, if one answers."""
         if not self.is_on:

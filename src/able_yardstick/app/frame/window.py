@@ -24,7 +24,6 @@ from PySide6.QtWidgets import (
 )
 
 from ...core.document.channel import AnyChannel
-from ...core.document.output import OutputChannel
 from ...core.job.channels import add_axis as add_axis_edit
 from ...core.job.channels import bring_back as bring_back_edit
 from ...core.job.channels import (
@@ -88,9 +87,7 @@ _MAKERS: dict[StepName | SideName, Callable[["MainWindow"], StepPanel]] = {
     "references": _references,
     **{name: step.make_panel for name, step in STEPS.items()},
 }
-_OUTPUT_MAKERS: dict[StepName | SideName, Callable[["MainWindow"], StepPanel]] = {
-    name: step.make_output_panel for name, step in STEPS.items() if step.make_output_panel is not None
-}
+_OTHER_MAKERS = {(name, kind): maker for name, step in STEPS.items() for kind, maker in step.other_panels.items()}
 
 
 def _first_size(screen: QSize) -> QSize:
@@ -108,7 +105,7 @@ class MainWindow(QMainWindow):
         self.sight = Sight(self)
         self.actions_list: list[QAction] = []
         self.setAcceptDrops(True)
-        self._panels: dict[tuple[str, bool], StepPanel] = {}  # of outputs, or not
+        self._panels: dict[tuple[str, str], StepPanel] = {}  # by the kind of channel that has its own
         self._side: SideName | None = None
         self._live: LiveBench | None = None
         self._is_painted = False
@@ -359,11 +356,18 @@ class MainWindow(QMainWindow):
         return self._live
 
     def _panel(self, step: StepName | SideName) -> StepPanel:
-        is_output = isinstance(self.bench.channel, OutputChannel) and step in _OUTPUT_MAKERS
-        key = (step, is_output)
+        channel = self.bench.channel
+        key = (step, "" if channel is None else channel.kind)
+        if key not in _OTHER_MAKERS:
+            key = (step, "")
         if key not in self._panels:
-            self._panels[key] = (_OUTPUT_MAKERS if is_output else _MAKERS)[step](self)
+            self._panels[key] = _OTHER_MAKERS[key](self) if key[1] else _MAKERS[step](self)
         return self._panels[key]
+
+    def knobs_port(self) -> int | None:
+        """Where the simulated plant's knobs are; None while the bench is not connected to one."""
+        places = self.rig.places if self._live is not None and self._live.is_on else None
+        return None if places is None else places.knobs
 
     @property
     def panel_shown(self) -> StepPanel:
@@ -510,8 +514,7 @@ class MainWindow(QMainWindow):
         if self.bench.continuous is None:
             self._say("Choose a channel with a curve: a contact and a constant have no numbers to read.", False)
             return
-        places = self.rig.places if self.live.is_on else None
-        dialog = RecoverDialog(self.bench, self.live, None if places is None else places.knobs, self)
+        dialog = RecoverDialog(self.bench, self.live, self.knobs_port(), self)
         dialog.exec()
         discard(dialog)
 

@@ -18,8 +18,14 @@ from .link_rows import WINDOW_S, LinkRow, rows_of
 _ROW, _HEAD, _LINE, _MARGIN, _COLUMN = 96.0, 40.0, 26.0, 12.0, 40.0
 _NAME, _RATE, _LAST = 176.0, 104.0, 112.0  # widths
 _LEVELS = {"off": "open", "connecting": "open", "answering": "ok", "waiting": "fault"}
-_ROLES = ("raw", "shown", "reference", "meter")
-_SIGNS = {"raw": "▼ raw", "shown": "□ shown by the controller", "reference": "○ reference", "meter": "◇ meter"}
+_ROLES = ("raw", "shown", "reference", "meter", "alarms")
+_SIGNS = {
+    "raw": "▼ raw",
+    "shown": "□ shown by the controller",
+    "reference": "○ reference",
+    "meter": "◇ meter",
+    "alarms": "⚑ alarms",
+}
 _ENOUGH = 0.95  # of what was asked for
 
 

@@ -1,6 +1,7 @@
 """A step as the window sees it: everything that tells it from the others, in one record."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
+from types import MappingProxyType
 from typing import Any, Literal, NamedTuple, Protocol
 
 from ...core.state.progress import StepName
@@ -51,4 +52,4 @@ class Step(NamedTuple):
     live_strip: bool = False
     jaws: bool = False
     advises: bool = False
-    make_output_panel: Callable[[Any], StepPanel] | None = None  # where an output has a panel of its own
+    other_panels: Mapping[str, Callable[[Any], StepPanel]] = MappingProxyType({})  # by a kind of channel with its own

@@ -3,6 +3,7 @@
 import time
 from typing import Any, NamedTuple, Protocol
 
+from ...core.document.alarm import Alarm, FaultRule
 from ...core.document.channel import ContinuousChannel
 from ...core.words.errors import NoSuchThing, NotApplicable
 from .faults import fault_named
@@ -44,6 +45,9 @@ def obeyed(rig: Knobbed, wanted: dict[str, Any]) -> dict[str, Any]:
     elif what == "inject":
         signal = wanted.get("signal")
         plant.tagged(str(wanted["tag"])).injected = None if signal is None else float(signal)
+    elif what == "alarms":
+        alarms = [Alarm(**row) for row in wanted["alarms"]]
+        plant.alarms[plant.tagged(str(wanted["tag"])).channel.tag].enter(alarms, FaultRule(**wanted["rule"]))
     elif what == "probe":
         tag, point = _probed(plant, str(wanted["tag"])), wanted["point"]
         if point not in ("signal", "supply", "leads", "nowhere"):

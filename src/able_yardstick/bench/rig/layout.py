@@ -31,8 +31,8 @@ LOGGER_BAUD = 115200
 DEVICE_ID = 1
 SCAN_HZ = 100.0
 LOGGER_HZ = 1000.0
-NEWEST, SHOWN, RAW, OUTPUTS, RING, PACKING = 0, 100, 600, 850, 1000, 8000
-MOST_CHANNELS, MOST_OUTPUTS = 200, 50
+NEWEST, SHOWN, RAW, OUTPUTS, ALARMS, RING, PACKING = 0, 100, 600, 850, 900, 1000, 8000
+MOST_CHANNELS, MOST_OUTPUTS, MOST_ALARMS = 200, 50, 100
 MOST_SLOTS = 200  # two seconds
 SLOT_HEAD = 4  # scan number and time, 32 bits each
 TABLE = TableLayout()  # of a channel that lands on no terminal with a table of its own
@@ -109,7 +109,7 @@ def sources_for(job: Job, places: Places, references: dict[str, str]) -> tuple[A
     return (
         ModbusSource(
             id="controller", name="Kiln controller", host=HOST, port=places.modbus, device_id=DEVICE_ID, rate_hz=5.0,
-            registers="input", controller=_landed_on(channels), feeds=(*newest, *shown),
+            registers="input", controller=_landed_on(channels), feeds=(*newest, *shown, *_alarm_feeds(channels)),
             history=ring, history_feeds=() if ring is None else raw,
         ),
         ScpiSource(
@@ -147,6 +147,13 @@ def _shown_feeds(channels: list[WiredChannel]) -> tuple[RegisterFeed, ...]:
         for n, channel in enumerate(channels)
         if isinstance(channel, ContinuousChannel)
     )  # fmt: skip
+
+
+def _alarm_feeds(channels: list[WiredChannel]) -> tuple[RegisterFeed, ...]:
+    return tuple(
+        RegisterFeed(name=f"{channel.tag} alarms", role="alarms", channel=channel.id, address=ALARMS + n, unit="")
+        for n, channel in enumerate(channels[:MOST_ALARMS])
+    )
 
 
 def _reference_feeds(channels: list[WiredChannel], references: dict[str, str]) -> tuple[QueryFeed, ...]:

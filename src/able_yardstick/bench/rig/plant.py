@@ -16,7 +16,9 @@ from ...core.wire.landing import wired_channels
 from ...core.words.errors import NoSuchThing, NotApplicable, YardstickError
 from ..registers import encoded
 from .layout import (
+    ALARMS,
     LOGGER_HZ,
+    MOST_ALARMS,
     MOST_CHANNELS,
     MOST_OUTPUTS,
     NEWEST,
@@ -35,6 +37,7 @@ from .layout import (
     table_place,
 )
 from .simulated import SimulatedChannel
+from .simulated_alarms import SimulatedAlarms
 from .simulated_output import SimulatedOutput
 
 Array = NDArray[np.float64]
@@ -69,6 +72,7 @@ class Plant:
             draw = np.random.default_rng([seed, zlib.crc32(channel.tag.encode())])
             self.channels[channel.tag] = SimulatedChannel(channel, draw)
             self._stimuli[channel.tag] = _stimulus(job, channel, draw)
+        self.alarms = {tag: SimulatedAlarms(one.channel) for tag, one in self.channels.items()}
         self.outputs: dict[str, SimulatedOutput] = {}
         self._output_at: dict[int, SimulatedOutput] = {}
         self._make_outputs(seed)
@@ -151,14 +155,19 @@ class Plant:
             self.image[start : start + SLOT_HEAD] = (number >> 16, number & 0xFFFF, millis >> 16, millis & 0xFFFF)
             self.image[start + SLOT_HEAD : start + SLOT_HEAD + counts.shape[1]] = counts[row] & 0xFFFF
         newest = int(numbers[-1])
-        self._show(counts[-1])
+        self._show(counts[-1], len(numbers) / SCAN_HZ)
         self.image[NEWEST : NEWEST + 2] = (newest >> 16, newest & 0xFFFF)
 
-    def _show(self, counts: Counts) -> None:
-        """The controller's own scaling of its latest counts, by the pairs in its registers."""
-        for n, channel in enumerate(self.channels.values()):
-            value = self._scaled(n, channel, int(counts[n]))
+    def _show(self, counts: Counts, elapsed_s: float) -> None:
+        """The controller's own scaling of its latest counts, by the pairs in its registers, and its alarms."""
+        for n, (tag, channel) in enumerate(self.channels.items()):
+            count = int(counts[n])
+            value = self._scaled(n, channel, count)
             self.image[SHOWN + 2 * n : SHOWN + 2 * n + 2] = encoded(value, "f32")
+            signal = float(channel.channel.path.converter.nominal.inverse(count))
+            self.alarms[tag].step(value, signal, elapsed_s)
+            if n < MOST_ALARMS:
+                self.image[ALARMS + n] = self.alarms[tag].word
 
     def _scaled(self, n: int, channel: SimulatedChannel, count: int) -> float:
         x, y, held = self._pairs(n)

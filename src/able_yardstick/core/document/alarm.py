@@ -12,6 +12,14 @@ ALARM_KINDS: tuple[AlarmKind, ...] = get_args(AlarmKind)
 OnFault = Literal["shown as it is", "last value held", "reads low", "reads high"]
 ON_FAULT: tuple[OnFault, ...] = get_args(OnFault)
 
+# the bits of a word by which a controller tells which alarms of a channel stand, or that a contact is open
+ALARM_BITS: dict[str, int] = {"low low": 1, "low": 2, "high": 4, "high high": 8, "open": 16}
+
+
+def told_by(word: int) -> frozenset[str]:
+    """The alarms that stand by such a word, or "open" for a contact."""
+    return frozenset(name for name, bit in ALARM_BITS.items() if word & bit)
+
 
 class Alarm(Frozen):
     """A limit, in the channel's unit: a high one comes at it or above, and goes below it less the dead band."""

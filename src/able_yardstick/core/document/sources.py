@@ -8,7 +8,7 @@ from pydantic import Field, model_validator
 from ..path.node import Met, Node
 from ..words.record import Finite, Frozen
 
-Role = Literal["raw", "shown", "reference", "meter"]
+Role = Literal["raw", "shown", "reference", "meter", "alarms"]
 RegisterType = Literal["u16", "s16", "u32", "s32", "f32"]
 WordOrder = Literal["high word first", "low word first"]
 Parity = Literal["none", "even", "odd"]
@@ -20,7 +20,8 @@ class Feed(Frozen):
     """One number that a source gives: what it is, of which channel, in which unit.
 
     A `raw` one is the signal of a channel at a node of its path, `shown` is what the controller makes of it,
-    `reference` is the value of an instrument trusted more, `meter` that of a meter held to any terminal.
+    `reference` is the value of an instrument trusted more, `meter` that of a meter held to any terminal; `alarms` is a
+    word of bits that tells which alarms stand (`ALARM_BITS`).
     """
 
     name: str = Field(min_length=1)

@@ -5,7 +5,7 @@ from typing import TYPE_CHECKING, Any, Literal, NamedTuple
 
 import numpy as np
 
-from ..document.channel import AnyChannel, ConstantChannel, ContinuousChannel, WiredChannel
+from ..document.channel import AnyChannel, ConstantChannel, ContinuousChannel, TwoStateChannel, WiredChannel
 from ..document.once import once_per_slice
 from ..document.output import OutputChannel
 from ..document.register_constant import reckon
@@ -246,6 +246,19 @@ def _prove_output(job: Job, channel: OutputChannel) -> StepProgress:
     return StepProgress("prove", "proven", GRADUATIONS, says)
 
 
+def _prove_contact(job: Job, channel: TwoStateChannel) -> StepProgress:
+    from ..alarms.rehearsal import rehearsal_of  # not needed for the first picture
+
+    rows = rehearsal_of(job, channel)
+    seen = [row.record for row in rows if row.record is not None]
+    failed = sum(not record.as_expected for record in seen)
+    if failed:
+        return StepProgress("prove", "failed", GRADUATIONS, f"{failed} not as expected")
+    says = f"{len(seen)} of {len(rows)} rehearsed"
+    state: StepState = "proven" if len(seen) == len(rows) else "begun" if seen else "empty"
+    return StepProgress("prove", state, GRADUATIONS * len(seen) // len(rows), says)
+
+
 # What a channel of each kind is taken through. A missing kind is an error, a missing step is one it does not have.
 _STEPS: dict[str, dict[StepName, StepFunction]] = {
     "continuous": {
@@ -257,7 +270,12 @@ _STEPS: dict[str, dict[StepName, StepFunction]] = {
         "pack": _pack,
         "prove": _prove,
     },
-    "two-state": {"describe": lambda _job, _channel: _DESCRIBED, "wire": wire_progress, "wake": _wake},
+    "two-state": {
+        "describe": lambda _job, _channel: _DESCRIBED,
+        "wire": wire_progress,
+        "wake": _wake,
+        "prove": _prove_contact,
+    },
     "constant": {"describe": _constant},
     "output": {"describe": _describe_output, "wire": _wire_output, "prove": _prove_output},
 }

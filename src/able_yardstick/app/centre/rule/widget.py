@@ -318,6 +318,9 @@ class Rule(QWidget):
             painter.setPen(self._theme.color("accent"))
             room = self.width() - right - 12
             x = right + 8 if room > 150 else left + 4
+            if room <= 150 and scale is self._flagged(content):  # past the flags that stand there
+                poles = (float(ends.x(flag.pin)) for flag in content.flags)
+                x = max((pole + 14 for pole in poles if x - 12 < pole < x + 90), default=x)
             painter.drawText(QPointF(x, base - 3 if room <= 150 else base + 9), scale.note)
 
     def _paint_states(self, painter: QPainter, top: int) -> None:

@@ -40,6 +40,7 @@ from ...panel.step_panel import PanelKey
 from .alarm_box import AlarmBox
 from .jaws_cell import JawsCell
 from .lead import lead_of_proof
+from .rehearsal_box import KnobsPort
 from .run import ProofRun, RunBox
 from .trim_box import TrimBox
 from .words import (
@@ -116,7 +117,7 @@ class ProvePanel(ReadingsPanel):
         self.body.addWidget(rule_line())
         self.body.addWidget(heading("Checks as entered"))
 
-    def __init__(self, bench: Workbench, theme: Theme, live: LiveBench, sight: Sight) -> None:
+    def __init__(self, bench: Workbench, theme: Theme, live: LiveBench, sight: Sight, knobs_port: KnobsPort) -> None:
         super().__init__(bench, theme)
         self._sight = sight
         sight.moved.connect(lambda _pin: self._show_split() if self.isVisible() else None)
@@ -124,6 +125,7 @@ class ProvePanel(ReadingsPanel):
         self.run_box = RunBox(self.run)
         self.body.insertWidget(0, self.run_box)
         self.trim.follow(live)
+        self.alarms.rehearsal.follow(live, knobs_port)
         self._proof: Proof | None = None
         self._refusal = ""
         self._naming: Naming | None = None

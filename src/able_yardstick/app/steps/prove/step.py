@@ -14,11 +14,13 @@ class _Parts(PanelParts, Protocol):
     live: "LiveBench"
     sight: Sight
 
+    def knobs_port(self) -> int | None: ...
+
 
 def _panel(parts: _Parts) -> StepPanel:
     from .panel import ProvePanel
 
-    return ProvePanel(parts.bench, parts.theme, parts.live, parts.sight)
+    return ProvePanel(parts.bench, parts.theme, parts.live, parts.sight, parts.knobs_port)
 
 
 def _output_panel(parts: _Parts) -> StepPanel:
@@ -27,11 +29,17 @@ def _output_panel(parts: _Parts) -> StepPanel:
     return OutputProvePanel(parts.bench, parts.theme, parts.live)
 
 
+def _contact_panel(parts: _Parts) -> StepPanel:
+    from .contact_panel import ContactProvePanel
+
+    return ContactProvePanel(parts.bench, parts.theme, parts.live, parts.knobs_port)
+
+
 PROVE = Step(
     "prove",
     "◇ as found   ● as left   ○ of another packing",
     _panel,
     plots=Plots(checks=True, errors="proof"),
     jaws=True,
-    make_output_panel=_output_panel,
+    other_panels={"output": _output_panel, "two-state": _contact_panel},
 )

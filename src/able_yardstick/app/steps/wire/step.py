@@ -25,5 +25,5 @@ def _output_panel(parts: _Parts) -> StepPanel:
 
 WIRE = Step(
     "wire", "▸ ends of the working range   ▨ only a wire fault reads here", _panel, room="path",
-    make_output_panel=_output_panel,
+    other_panels={"output": _output_panel},
 )  # fmt: skip
