@@ -37,6 +37,7 @@ from .layout import GUTTER, READOUT_WIDTH, READOUT_X, ROW_HEIGHT, TITLE_X, ends_
 from .pointing import look_closer, point
 
 _KEY_STEP = 0.01
+_WORDS_MORE = 14  # pixels that a state in words has more room than a number
 _PAGE_STEP = 0.1
 _COLORS: dict[ScaleKey, str] = {"quantity": "blue", "state": "blue", "shown": "ink"}  # the electrical ones are teal
 
@@ -124,7 +125,8 @@ class Rule(QWidget):
             readout.setFont(bold(13) if scale.words is None else font(12))
             tip = f"Type a value in {scale.unit} and press Enter" if scale.words is None else "Read from the pin"
             readout.setToolTip(as_tip(tip))
-            readout.setGeometry(READOUT_X, row * ROW_HEIGHT + 8, READOUT_WIDTH, 24)
+            more = 0 if scale.words is None else _WORDS_MORE
+            readout.setGeometry(READOUT_X - more, row * ROW_HEIGHT + 8, READOUT_WIDTH + more, 24)
             readout.show()
         self.setFixedHeight(ROW_HEIGHT * len(content.scales) + 1)
         self._regraduate()

@@ -2,13 +2,14 @@
 
 from collections.abc import Callable
 
-from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from ....core.alarms.rehearsal import RehearsalStep, Rehearsed, rehearsal_summary
 from ....core.document.channel import WiredChannel
 from ....core.words.errors import YardstickError
 from ....core.words.numerals import parse_number, significant
 from ...frame.live import LiveBench
+from ...frame.widgets import discard
 from ...panel.fields import Complaint, Entry, heading, label
 from .rehearsing import Rehearsing
 
@@ -45,8 +46,14 @@ class RehearsalBox(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(6)
-        for words in (heading("Rehearsal"), self.summary, self.step):
+        for words in (heading("Rehearsal"), self.summary):
             column.addWidget(words)
+        self._grid = QGridLayout()
+        self._grid.setHorizontalSpacing(8)
+        self._grid.setVerticalSpacing(2)
+        self._grid.setColumnStretch(1, 1)
+        column.addLayout(self._grid)
+        column.addWidget(self.step)
         column.addLayout(row)
         column.addWidget(self.by_itself)
         column.addWidget(self._complaint)
@@ -65,12 +72,25 @@ class RehearsalBox(QWidget):
         if not rows:
             return
         self.summary.setText(rehearsal_summary(rows))
+        self._show_list(rows)
         self._next = next((row.step for row in rows if row.record is None), None)
         for widget in (self.step, self.delay, self.came, self.failed):
             widget.setVisible(self._next is not None)
         if self._next is not None:
             self.step.setText(_step_words(self._next, channel))
         self._offer()
+
+    def _show_list(self, rows: tuple[Rehearsed, ...]) -> None:
+        """Every step with what must be seen, and what was."""
+        while self._grid.count():
+            item = self._grid.takeAt(0)
+            widget = item.widget() if item else None
+            if widget is not None:
+                discard(widget)
+        for at, row in enumerate(rows):
+            seen, role = _seen_words(row)
+            for column, (text, look) in enumerate(((row.step.name, "muted"), (row.step.expects, ""), (seen, role))):
+                self._grid.addWidget(label(text, look, 12), at, column)
 
     def _offer(self) -> None:
         told = self._live.alarms(self._channel) if self._live is not None else None
@@ -122,6 +142,15 @@ class RehearsalBox(QWidget):
             return False
         self._complaint.setText("")
         return True
+
+
+def _seen_words(row: Rehearsed) -> tuple[str, str]:
+    """What was seen of a step, with its look."""
+    record = row.record
+    if record is None:
+        return ("floats" if row.step.signal is None else "not tried"), "muted"
+    after = "" if record.delay_s is None else f", {record.delay_s:.1f} s"
+    return (f"seen{after}", "good") if record.as_expected else ("NOT SO", "error")
 
 
 def _step_words(step: RehearsalStep, channel: WiredChannel) -> str:
