@@ -5,6 +5,7 @@ stop, and their deviations are given in percent of the span. Signals are turned 
 so that every figure is in the unit of the value. Zero and span error are those of the described curve.
 """
 
+from collections.abc import Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -169,10 +170,22 @@ def _directional(found: _Sorted) -> list[Term]:
     if not pairs:
         why = "no stop was reached both going up and coming down"
         return [Term(name, means, None, why) for name, means in meanings.items()]
-    hysteresis = max(abs(float(up.mean() - down.mean())) for up, down in pairs)
+    hysteresis = _between_ways(pairs)
     single = max(float(np.max(np.abs(up[: len(down)] - down[: len(up)]))) for up, down in pairs)
     figures = (hysteresis, single)
     return [Term(name, means, figure) for (name, means), figure in zip(meanings.items(), figures, strict=True)]
+
+
+def _between_ways(pairs: list[tuple[Array, Array]]) -> float:
+    """The largest difference between the means up and down (IEC 61298-2:2008, 4.1.7)."""
+    return max(abs(float(up.mean() - down.mean())) for up, down in pairs)
+
+
+def hysteresis_of(values: Array, numbers: Stops, directions: Sequence[str]) -> float | None:
+    """The hysteresis of values (n,), in their unit, at numbered stops (n,); None without a stop reached both ways."""
+    up, down = (np.array([direction == way for direction in directions]) for way in ("up", "down"))
+    pairs = _Sorted(values, numbers, up, down).both_ways()
+    return _between_ways(pairs) if pairs else None
 
 
 def _repeatability(found: _Sorted) -> Term:

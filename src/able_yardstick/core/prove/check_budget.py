@@ -8,6 +8,8 @@ import numpy as np
 from ..document.channel import ContinuousChannel
 from ..document.once import once_per_slice
 from ..document.reference import Reference
+from ..fit.inputs import repeats_of
+from ..fit.linearity import hysteresis_of
 from ..gather.points import points_of
 from ..gather.reading_doubts import reference_rows, reference_standard
 from ..job.in_force import curve_in_use
@@ -20,7 +22,6 @@ from .rule import CheckDoubt
 
 WEAK = 3.0  # an expanded uncertainty above the tolerance over this decides little
 _K = 2.0  # of a certificate
-_STOP = 0.02  # of the span: readings so near are of one stop
 
 
 def check_rows(job: Job, channel: ContinuousChannel, row: Amended) -> tuple[Contribution, ...]:
@@ -64,7 +65,7 @@ def display_step(job: Job, channel: ContinuousChannel, reading: Reading) -> floa
 def unseen_hysteresis(job: Job, channel: ContinuousChannel) -> float:
     """Half the hysteresis that the gathered readings show, in the channel's unit, where checks go one way only; else 0.
 
-    It is the largest difference between the means up and down at one stop (IEC 61298-2:2008, 4.1.7).
+    By the curve in use, less each reading's reference: a bend of the sensor is no hysteresis, nor a stop half missed.
     """
     ways = {row.reading.direction for row in job.amended(channel.id, "prove") if row.is_used}
     use = curve_in_use(job, channel)
@@ -74,14 +75,8 @@ def unseen_hysteresis(job: Job, channel: ContinuousChannel) -> float:
     if not len(points.rows):
         return 0.0
     values = np.asarray(use.curve.value(points.signal)) - points.reference
-    way = np.array([row.reading.direction for row in points.rows])
-    stops = np.round(points.reference / (_STOP * channel.span)).astype(int)
-    widest = 0.0
-    for stop in np.unique(stops):
-        up, down = (values[(stops == stop) & (way == one)] for one in ("up", "down"))
-        if len(up) and len(down):
-            widest = max(widest, abs(float(down.mean() - up.mean())))
-    return widest / 2
+    directions = [row.reading.direction for row in points.rows]
+    return (hysteresis_of(values, repeats_of(channel, points), directions) or 0.0) / 2
 
 
 @once_per_slice

@@ -5,6 +5,7 @@ of 5.1.3, note 2. Every tolerance is a limit either way, so it counts as rectang
 (4.3.7). `monte_carlo` sends drawn values through the same path instead (JCGM 101:2008, 5.9).
 """
 
+from collections.abc import Iterator
 from typing import NamedTuple
 
 import numpy as np
@@ -14,6 +15,7 @@ from ..curves import Curve
 from ..document.channel import ContinuousChannel
 from ..document.nominal import nominal_curve
 from ..stages import Excitation, PullUp
+from ..stages.base import Part
 from ..uncertainty.coverage import ROOT_OF_THREE, Contribution, Interval, interval_of
 from ..words.errors import NotApplicable, YardstickError
 
@@ -107,17 +109,27 @@ def _sources(channel: ContinuousChannel, value: float) -> tuple[list[_Limited], 
     elif accuracy > 0:
         found.append(_Limited("transducer's accuracy", accuracy, channel.unit))
     path = channel.path
-    for n, stage in enumerate(path.supplied):
-        for part in stage.parts(channel.around):
-            shared = path.converter.shares_supply and isinstance(stage, PullUp | Excitation)
-            if part.half_width > 0 and not (shared and part.name in ("supply_v", "voltage_v")):
-                found.append(_Limited(part.says, part.half_width, part.unit, n, part.name, part.value))
+    for n, part in limited_parts(channel):
+        found.append(_Limited(part.says, part.half_width, part.unit, n, part.name, part.value))
     converter = path.converter
     if converter.reference_tolerance_percent > 0 and not follows_reference(channel):
         half = converter.reference_tolerance_percent / 100
         found.append(_Limited("converter's reference", 100 * half, "%", part="reference"))
     found.append(_Limited("one step of the converter", converter.resolution / 2, converter.unit, part="resolution"))
     return found, remark
+
+
+def limited_parts(channel: ContinuousChannel) -> Iterator[tuple[int, Part]]:
+    """The parts of the path that are known within limits only, each with the number of its stage.
+
+    A supply that is the converter's own reference falls out of what is read, so it is not among them.
+    """
+    path = channel.path
+    for n, stage in enumerate(path.supplied):
+        shared = path.converter.shares_supply and isinstance(stage, PullUp | Excitation)
+        for part in stage.parts(channel.around):
+            if part.half_width > 0 and not (shared and part.name in ("supply_v", "voltage_v")):
+                yield n, part
 
 
 def follows_reference(channel: ContinuousChannel) -> bool:

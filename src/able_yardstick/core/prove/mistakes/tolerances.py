@@ -3,11 +3,11 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from ...stages import Excitation, PullUp
+from ...uncertainty.coverage import ROOT_OF_THREE
+from ...wire.error_budget import follows_reference, limited_parts
 from .base import CheckPlace, MistakeCase
 
 Array = NDArray[np.float64]
-_ROOT_3 = float(np.sqrt(3))
 _ROOT_2 = float(np.sqrt(2))
 
 
@@ -32,20 +32,17 @@ def _accuracy(case: MistakeCase, place: CheckPlace) -> list[Array]:
     half = channel.step_in_unit(1.0, part.unit) * np.asarray(part.half_width(in_sheet))
     low, high = channel.range
     course = (2 * place.values - low - high) / (high - low)
-    shift = np.where(np.isfinite(half), half, 0.0) / _ROOT_3 / _ROOT_2
+    shift = np.where(np.isfinite(half), half, 0.0) / ROOT_OF_THREE / _ROOT_2
     return [shift, shift * course]
 
 
 def _parts(case: MistakeCase, place: CheckPlace) -> list[Array]:
-    channel, path = case.channel, case.channel.path
+    channel = case.channel
     found = []
-    for n, stage in enumerate(path.supplied):
-        for part in stage.parts(channel.around):
-            is_shared = path.converter.shares_supply and isinstance(stage, PullUp | Excitation) and part.unit == "V"
-            if part.half_width > 0 and not is_shared:
-                moved = case.through(place.output, {n: {part.name: part.value + part.half_width / _ROOT_3}})
-                found.append(moved - place.sound)
-    share = path.converter.reference_tolerance_percent / 100 / _ROOT_3
-    if share and not path.converter.shares_supply:
+    for n, part in limited_parts(channel):
+        moved = case.through(place.output, {n: {part.name: part.value + part.half_width / ROOT_OF_THREE}})
+        found.append(moved - place.sound)
+    share = channel.path.converter.reference_tolerance_percent / 100 / ROOT_OF_THREE
+    if share and not follows_reference(channel):
         found.append(case.read(place.pin * (1 - share)) - place.sound)
     return found
