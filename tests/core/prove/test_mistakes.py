@@ -167,3 +167,18 @@ def test_without_an_uncertainty_or_a_check_it_says_what_is_missing():
     none = np.array([])
     with pytest.raises(BadTable, match="no check to explain"):
         named(case_for(gas), Checks(none, none, none))
+
+
+@pytest.mark.parametrize(
+    ("tag", "unit", "fitted", "share"),
+    [("FT-210", "pulses per m³", 5400.0, 0.9), ("WT-206", "mV/V", 2.2, 1.1)],
+)
+def test_a_sensor_of_another_size_is_known_by_the_number_of_its_plate(tag, unit, fitted, share):
+    """6000 pulses per m³ and 2 mV/V are described; of the fitted ones so much of the true value is shown."""
+    channel = next(one for one in CHANNELS if one.tag == tag)
+    case = case_for(channel)
+    model = next(one for one in MISTAKES if one.name == "another model")
+    (guess,) = model.guesses(case)
+    assert guess.unit == unit
+    place = case.at(stops(channel))
+    assert guess.shown(place, fitted) == pytest.approx(place.values * share, rel=1e-3)

@@ -1,12 +1,12 @@
 """Mistakes about the sensor: numbers made for another one than is fitted, or another fitted than is described."""
 
 from collections.abc import Iterator
-from typing import get_args
+from typing import NamedTuple, get_args
 
 import numpy as np
 
 from ...curves import Line
-from ...sensor.rating import Platinum, Root, Sensitivity, Sheet, Thermistor, Thermocouple
+from ...sensor.rating import Platinum, Pulses, Rating, Root, Sensitivity, Sheet, Thermistor, Thermocouple, Turns
 from ...standards import platinum, thermocouples
 from ...units.conversion import affine
 from ...words.numerals import significant
@@ -82,19 +82,43 @@ def _inverse_from(case: MistakeCase, place: CheckPlace, rating: Thermistor) -> A
     return np.asarray(1 / kelvin - 1 / (rating.at_c + _ICE_K))
 
 
+class _Size(NamedTuple):
+    """The number by which models of a series differ; the output less its zero rises with it, or falls."""
+
+    number: float
+    unit: str
+    says: str
+    zero: float = 0.0
+    falls: bool = False
+
+    def share(self, found: float) -> float:
+        """The output of a model of another number, as a share of this one's."""
+        return self.number / found if self.falls else found / self.number
+
+
+def _size_of(rating: Rating) -> _Size | None:
+    """What the plate of a sensor states; None where models differ by their upper range value."""
+    if isinstance(rating, Sensitivity):
+        return _Size(rating.mv_per_v, "mV/V", "sensitivity", rating.zero_mv_per_v)
+    if isinstance(rating, Pulses):
+        return _Size(rating.pulses, f"pulses per {rating.per}" if rating.per else "Hz per unit", "pulse number")
+    if isinstance(rating, Turns):
+        return _Size(rating.primary_a, "A", "primary current", falls=True)
+    return None
+
+
 def _models(case: MistakeCase) -> Iterator[Guess]:
-    """A straight sensor of another size: its sensitivity or capacity, else its upper range value."""
+    """A straight sensor of another size: by the number of its plate, else its upper range value."""
     part = case.channel.transducer
     if not isinstance(part.rated(), Line):
         return
     low, high = case.channel.range
-    if isinstance(part.rating, Sensitivity):
-        rated = part.rating.mv_per_v
-        zero = part.rating.zero_mv_per_v
+    size = _size_of(part.rating)
+    if size is not None:
         yield Guess(
-            f"is the fitted one's sensitivity, for {significant(rated)} mV/V",
-            lambda place, found: case.through(zero + (place.output - zero) * found / rated),
-            (rated * _TIMES[0], rated * _TIMES[1]), unit="mV/V",
+            f"is the fitted one's {size.says}, for {significant(size.number)} {size.unit}",
+            lambda place, found: case.through(size.zero + (place.output - size.zero) * size.share(found)),
+            (size.number * _TIMES[0], size.number * _TIMES[1]), unit=size.unit,
         )  # fmt: skip
         return
     yield Guess(
