@@ -1,8 +1,10 @@
 """Prove's parts in the real window: the trim with its reason, alarms and what breaks do to them."""
 
-from acting import complaint, enter, field_named, go, press, said, texts
+from acting import complaint, enter, field_named, go, press, said, texts, unfold
 
+from able_yardstick.app.frame.workbench import now
 from able_yardstick.app.steps.prove.alarm_box import AlarmBox
+from able_yardstick.core.job.entries import exclude
 
 
 def choose(field, value):
@@ -123,3 +125,23 @@ def test_another_rule_keeps_the_judgement_before(window):
     rule = next(words for words in texts(panel) if words.startswith("Rule:"))
     assert "Judged before, pass when the error is within the tolerance; no guard band: pass, 5 of 5." in rule
     assert panel.split.text().startswith("−0.140 kPa at 174.98: the numbers")
+
+
+def test_a_check_that_is_left_out_is_told_with_the_verdict(window):
+    panel = go(window, "PT-201", "prove")
+    reading = window.bench.job.amended("pt-201", "prove")[0].reading.id
+    window.bench.edit("out", lambda job: exclude(job, [reading], "the hose leaked", now()))
+    assert "1 check left out: the hose leaked." in panel.lead_box.more.text()
+
+
+def test_a_limit_of_ones_own_decides_when_a_trim_points_at_the_wiring(window, qtbot):
+    panel = go(window, "AT-209", "prove")
+    unfold(panel)
+    panel.trim.work_out.click()
+    assert "look at the return lead" in panel.trim.advice.text()
+    enter(qtbot, panel.trim.limit, "0.5")
+    assert window.bench.continuous.trim_limit == 0.5
+    panel.trim.work_out.click()
+    assert "look at the return lead" not in panel.trim.advice.text()
+    enter(qtbot, panel.trim.limit, "")
+    assert window.bench.continuous.trim_limit is None

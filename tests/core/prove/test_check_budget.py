@@ -1,11 +1,14 @@
 """The uncertainty of a check, row by row, by hand; and the rule of a channel applied to its checks."""
 
+from datetime import timedelta
+
 import numpy as np
 import pytest
 
 from able_yardstick.core.document.display import Display
 from able_yardstick.core.gather.steady import rate_of
 from able_yardstick.core.job.channels import change_channel
+from able_yardstick.core.job.instruments import change_reference
 from able_yardstick.core.journal.sample import Series
 from able_yardstick.core.path.node import Met
 from able_yardstick.core.prove.check_budget import check_rows, doubt_of, strong_enough
@@ -56,6 +59,33 @@ def test_another_devices_display_states_its_digit_and_its_delay(demo_job):
     assert "delay of the display" not in {row.name for row in check_rows(demo_job, channel, still)}
     own = check.row._replace(reading=check.row.reading.with_(reference_rate=0.3))  # not read off the gauge
     assert "delay of the display" not in {row.name for row in check_rows(demo_job, channel, own)}
+
+
+def test_a_reference_may_have_drifted_since_it_was_calibrated(demo_job):
+    """0.2 kPa a year at most, calibrated 200 days before the check: a limit either way."""
+    channel = demo_job.tagged("PT-201")
+    check = checks_of(demo_job, channel)[0]
+    then = check.row.reading.captured.date() - timedelta(days=200)
+    gauge = next(one for one in demo_job.references if one.id == "RP-12")
+    job = change_reference(demo_job, gauge.with_(calibrated=then, drift_per_year=0.2))
+    rows = {row.name: row.standard for row in check_rows(job, channel, check.row)}
+    assert rows["reference, drift since"] == pytest.approx(0.2 * 200 / 365.25 / np.sqrt(3))
+    by_hand = np.sqrt(0.05**2 + (0.005**2 + (0.2 * 200 / 365.25) ** 2) / 3)
+    assert job.references[0].standard_on(check.row.reading.captured.date()) == pytest.approx(by_hand)
+    undated = change_reference(demo_job, gauge.with_(drift_per_year=0.2))
+    assert "reference, drift since" not in {row.name for row in check_rows(undated, channel, check.row)}
+
+
+def test_what_a_live_reading_kept_of_its_reference_is_told_row_by_row_while_it_is_still_so(demo_job):
+    channel = demo_job.tagged("PT-201")
+    check = checks_of(demo_job, channel)[0]
+    gauge = next(one for one in demo_job.references if one.id == "RP-12")
+    kept = gauge.standard_on(check.row.reading.captured.date())
+    live = check.row._replace(reading=check.row.reading.with_(reference_standard=kept))
+    assert "reference, certificate" in {row.name for row in check_rows(demo_job, channel, live)}
+    other = check.row._replace(reading=check.row.reading.with_(reference_standard=2 * kept))
+    rows = {row.name: row.standard for row in check_rows(demo_job, channel, other)}
+    assert rows["reference, as stated"] == pytest.approx(2 * kept)
 
 
 def test_a_reference_that_moves_is_told_by_its_fitted_line():

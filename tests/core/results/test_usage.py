@@ -3,6 +3,7 @@
 import pytest
 
 from able_yardstick.core.document.alarm import Alarm
+from able_yardstick.core.document.display import Display
 from able_yardstick.core.document.output import OutputCondition
 from able_yardstick.core.job.channels import change_channel
 from able_yardstick.core.job.job import Job
@@ -71,3 +72,11 @@ def test_an_output_that_a_channel_writes_is_among_its_users(demo_job, changes, s
     job = change_channel(demo_job, demo_job.tagged("TY-213").with_(**changes))
     user = next(one for one in usage_of(job, job.continuous("tt-203")) if one.name == "TY-213")
     assert (user.says, user.is_behind) == (says, behind)
+
+
+def test_a_display_shows_it_and_an_input_without_numbers_is_told(demo_job):
+    gas = demo_job.tagged("PT-201").with_(display=Display(name="dash", unit="psi"))
+    rows = {one.name: one for one in usage_of(change_channel(demo_job, gas), gas)}
+    assert rows["dash"].says == "shows it in psi"
+    rows = {one.name: one for one in usage_of(demo_job, demo_job.continuous("te-204"))}
+    assert (rows["Input"].says, rows["Input"].is_behind) == ("is configured, but no numbers are kept for it", True)

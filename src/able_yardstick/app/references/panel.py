@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from datetime import date
+from functools import partial
 from typing import Any
 
 from PySide6.QtCore import Signal
@@ -23,6 +24,14 @@ from ..panel.record_form import FieldRow, RecordForm, plain
 from ..panel.step_panel import StepPanel
 
 _QUANTITIES = ((None, "not said"), *((one, one) for one in SUGGESTED_UNITS))
+
+
+def _undated(reference: Reference) -> str:
+    """That a drift counts from a day that is not stated."""
+    is_open = bool(reference.drift_per_year) and reference.calibrated is None
+    return "Say below when it was calibrated: until then its drift does not count." if is_open else ""
+
+
 _ROWS = (
     FieldRow("Name", ("name",), kind="text"),
     FieldRow("Serial", ("serial",), kind="text"),
@@ -34,6 +43,7 @@ _ROWS = (
     FieldRow("Uncertainty U", ("expanded_uncertainty",), "{unit}, k = 2", optional=True),
     FieldRow("Resolution", ("resolution",), "{unit}", optional=True),
     FieldRow("Certificate", ("certificate",), kind="text"),
+    FieldRow("Drifts by", ("drift_per_year",), "{unit} a year", optional=True, hint="not stated", note=_undated),
     FieldRow("Stands for", ("stands_for",), "{unit}", optional=True, hint="a meter: it reads any value"),
 )
 _NATURE = (
@@ -58,7 +68,11 @@ class ReferencesPanel(StepPanel):
         self.body.addWidget(self.list)
         self.form = RecordForm(_ROWS, self._put)
         self.body.addWidget(self.form)
-        self.due = TextField("Due", self._put_due, optional=True, hint="2027-04-30")
+        self.calibrated = TextField(
+            "Calibrated", partial(self._put_date, "calibrated"), optional=True, hint="2026-04-30"
+        )
+        self.due = TextField("Due", partial(self._put_date, "due"), optional=True, hint="2027-04-30")
+        self.body.addWidget(self.calibrated)
         self.body.addWidget(self.due)
         self.overdue = label("", "look", 12)
         self.body.addWidget(self.overdue)
@@ -119,15 +133,15 @@ class ReferencesPanel(StepPanel):
         changed = one.with_(**changes)
         self.bench.edit(f"reference {changed.name}", lambda job: change_reference(job, changed))
 
-    def _put_due(self, text: str) -> None:
+    def _put_date(self, name: str, text: str) -> None:
         if not text.strip():
-            self._put({"due": None})
+            self._put({name: None})
             return
         try:
             when = date.fromisoformat(text.strip())
         except ValueError as error:
             raise BadTable(f"Expected a date as year-month-day, such as 2027-04-30, found “{text.strip()}”.") from error
-        self._put({"due": when})
+        self._put({name: when})
 
     def _put_head(self, height: str, density: str) -> None:
         if not height.strip() and not density.strip():
@@ -175,13 +189,14 @@ class ReferencesPanel(StepPanel):
         rows = self.bench.job.references
         one = self.reference
         self.list.offer([(row.id, row.name) for row in rows])
-        for widget in (self.list, self.form, self.due, self.head, self.corrections):
+        for widget in (self.list, self.form, self.calibrated, self.due, self.head, self.corrections):
             widget.setEnabled(one is not None)
         self.chosen.emit("" if one is None else one.id)
         if one is None:
             return
         self.list.show_value(one.id)
         self.form.show_record(one, unit=one.unit)
+        self.calibrated.show_values("" if one.calibrated is None else one.calibrated.isoformat())
         self.due.show_values("" if one.due is None else one.due.isoformat())
         overdue = one.overdue_words(now().date())
         self.overdue.setText(f"{overdue[:1].upper()}{overdue[1:]}. Readings record it." if overdue else "")

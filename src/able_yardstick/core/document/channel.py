@@ -94,6 +94,7 @@ class ContinuousChannel(NamedChannel):
     decision: DecisionRule = added_later(DecisionRule())  # by which its checks are judged
     alarms: tuple[Alarm, ...] = added_later(())
     fault_rule: FaultRule = added_later(FaultRule())
+    trim_limit: Finite | None = added_later(None, gt=0)  # at the pin: beyond it a trim points at the wiring
     display: Display = added_later(Display())  # what a check reads the number off
 
     @model_validator(mode="after")

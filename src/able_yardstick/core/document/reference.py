@@ -8,10 +8,13 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from ..standards.natural import STANDARD_GRAVITY
+from ..uncertainty.coverage import Contribution
 from ..units.conversion import affine_gain
 from ..units.quantity import Quantity
 from ..words.numerals import significant
-from ..words.record import Finite, Frozen
+from ..words.record import Finite, Frozen, added_later
+
+_DAYS_A_YEAR = 365.25
 
 
 class Correction(Frozen):
@@ -54,6 +57,8 @@ class Reference(Frozen):
     due: date | None = None
     head: Head | None = None
     stands_for: Finite | None = None  # the one value of what is no meter: an ice point, a mass
+    calibrated: date | None = added_later(None)
+    drift_per_year: Finite | None = added_later(None, ge=0)  # the most that it moves in a year, in `unit`
 
     @model_validator(mode="after")
     def _in_order(self) -> Self:
@@ -81,13 +86,27 @@ class Reference(Frozen):
         """A reading with its certificate's correction and the head."""
         return reading + self.correction_at(reading) + self.head_correction
 
-    @property
-    def standard_uncertainty(self) -> float | None:
-        """In `unit`: the certificate's, and half a step of its display as a rectangular limit (JCGM 100, F.2.2.1)."""
+    def contributions(self, on: date, unit: str = "", gain: float = 1.0) -> tuple[Contribution, ...]:
+        """What is not known of a reading on a day, row by row, in a unit of which `unit` (its own) makes `gain`.
+
+        The certificate's U with k = 2; half a step of its display and what it may have drifted since it was calibrated,
+        each as a limit either way (JCGM 100:2008, F.2.2.1). None where no U is stated.
+        """
         if self.expanded_uncertainty is None:
-            return None
-        step = 0.0 if self.resolution is None else self.resolution / 2 / np.sqrt(3)
-        return float(np.hypot(self.expanded_uncertainty / 2, step))
+            return ()
+        own = unit or self.unit
+        rows = [Contribution.stated("reference, certificate", self.expanded_uncertainty, 2.0, own, gain)]
+        if self.drift_per_year and self.calibrated is not None:
+            years = max((on - self.calibrated).days, 0) / _DAYS_A_YEAR
+            rows.append(Contribution.limit("reference, drift since", self.drift_per_year * years, own, gain))
+        if self.resolution is not None:
+            rows.append(Contribution.limit("reference, display", self.resolution / 2, own, gain))
+        return tuple(rows)
+
+    def standard_on(self, on: date) -> float | None:
+        """The standard uncertainty of a reading on a day, in `unit`; None where no U is stated."""
+        rows = self.contributions(on)
+        return float(np.sqrt(sum(row.standard**2 for row in rows))) if rows else None
 
     def overdue_words(self, on: date) -> str:
         """That it is overdue on a day; empty if it is not, or no date is known."""

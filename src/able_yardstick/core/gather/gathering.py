@@ -116,7 +116,7 @@ def referenced(
     own = instrument.unit or unit
     in_its = float(_converted(channel, np.array([read]), unit, own)[0])
     return Referenced(
-        instrument.corrected(in_its), own, in_its, instrument.id, instrument.standard_uncertainty,
+        instrument.corrected(in_its), own, in_its, instrument.id, instrument.standard_on(on),
         instrument.overdue_words(on),
     )  # fmt: skip
 

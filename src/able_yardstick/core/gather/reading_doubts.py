@@ -8,13 +8,14 @@ from numpy.typing import NDArray
 from ..document.channel import ContinuousChannel
 from ..document.reference import Reference
 from ..job.job import Job
-from ..journal.reading import Amended, Raw
+from ..journal.reading import Amended, Raw, Reading
 from ..path.node import Met
 from ..path.pin import pin_per_raw
 from ..regression.doubt import Doubts
 from ..uncertainty.coverage import Contribution
 
 Array = NDArray[np.float64]
+_ALIKE = 1e-9
 _STEP_DIVISOR = float(np.sqrt(12))  # of a whole step: the standard deviation of what lies within it
 
 
@@ -28,28 +29,37 @@ def reference_standard(job: Job, channel: ContinuousChannel, row: Amended) -> fl
     reading, instrument = row.reading, instrument_of(job, row)
     if reading.reference_standard is not None:
         found = channel.step_in_unit(reading.reference_standard, reading.reference_unit)
-    elif instrument is not None and instrument.standard_uncertainty is not None:
-        found = channel.step_in_unit(instrument.standard_uncertainty, instrument.unit or reading.reference_unit)
     else:
-        return None
+        standard = None if instrument is None else instrument.standard_on(reading.captured.date())
+        if instrument is None or standard is None:
+            return None
+        found = channel.step_in_unit(standard, instrument.unit or reading.reference_unit)
     return found if np.isfinite(found) else None
 
 
 def reference_rows(job: Job, channel: ContinuousChannel, row: Amended) -> tuple[Contribution, ...]:
     """What is not known of a reading's reference, row by row, where its standard uncertainty is known."""
     reading, instrument = row.reading, instrument_of(job, row)
-    if reading.reference_standard is not None:
+    on = reading.captured.date()
+    if reading.reference_standard is not None and not _is_as_now(instrument, reading):
         unit = reading.reference_unit or channel.unit
         gain = channel.step_in_unit(1.0, unit)
         return (Contribution.stated("reference, as stated", reading.reference_standard, 1.0, unit, gain),)
     assert instrument is not None  # its standard uncertainty was known
-    assert instrument.expanded_uncertainty is not None
     unit = instrument.unit or reading.reference_unit or channel.unit
-    gain = channel.step_in_unit(1.0, unit)
-    rows = [Contribution.stated("reference, certificate", instrument.expanded_uncertainty, 2.0, unit, gain)]
-    if instrument.resolution is not None:
-        rows.append(Contribution.limit("reference, display", instrument.resolution / 2, unit, gain))
-    return tuple(rows)
+    return instrument.contributions(on, unit, channel.step_in_unit(1.0, unit))
+
+
+def _is_as_now(instrument: Reference | None, reading: Reading) -> bool:
+    """Whether what was kept with a reading is what its instrument's certificate says today, so that its rows are known.
+
+    Within the last digits of the reckoning.
+    """
+    kept, now = (
+        reading.reference_standard,
+        None if instrument is None else instrument.standard_on(reading.captured.date()),
+    )
+    return kept is not None and now is not None and abs(kept - now) <= _ALIKE * now
 
 
 def half_digit_of(channel: ContinuousChannel, rows: Sequence[Amended]) -> float:

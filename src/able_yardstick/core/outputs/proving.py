@@ -134,21 +134,19 @@ def output_doubt(job: Job, channel: OutputChannel, check: OutputCheck) -> CheckD
 
 
 def output_rows(job: Job, channel: OutputChannel, check: OutputCheck) -> tuple[Contribution, ...]:
-    """What is not known of a check, row by row: the meter's certificate, its display, the spread of the window."""
+    """What is not known of a check, row by row: what is not known of the meter, and the spread of its window."""
     reading = check.row.reading
     instrument = next((one for one in job.references if one.id == reading.reference_id), None)
     if instrument is None or not instrument.expanded_uncertainty:
         return ()
     unit = instrument.unit or reading.reference_unit
     gain = abs(signal_gain(unit, channel.driver.unit) / channel.gain)
-    rows = [Contribution.stated("meter, certificate", instrument.expanded_uncertainty, 2.0, unit, gain)]
-    if instrument.resolution is not None:
-        rows.append(Contribution.limit("meter, display", instrument.resolution / 2, unit, gain))
+    rows = list(instrument.contributions(reading.captured.date(), unit, gain))
     if reading.reference_spread:
         samples = reading.reference_count or 1
         own = abs(signal_gain(reading.reference_unit, channel.driver.unit) / channel.gain)
         spread = own * reading.reference_spread / np.sqrt(samples)
-        rows.append(Contribution("meter, spread of the window", float(spread), max(samples - 1, 1)))
+        rows.append(Contribution("reference, spread of the window", float(spread), max(samples - 1, 1)))
     return tuple(rows)
 
 

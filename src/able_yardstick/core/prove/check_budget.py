@@ -3,6 +3,8 @@
 The uncertainty of the fit is not in it: a check compares what is shown with a reference, whatever curve is behind it.
 """
 
+from datetime import date
+
 import numpy as np
 
 from ..document.channel import ContinuousChannel
@@ -102,13 +104,15 @@ def strong_enough(job: Job, channel: ContinuousChannel, value: float, allowed: f
 
     They measure the quantity, reach the value, and have an expanded uncertainty of at most a third of `allowed`.
     """
-    known = (one for one in job.references if _doubt(channel, one) * WEAK <= allowed)
+    rows = job.amended(channel.id, "prove")
+    on = rows[-1].reading.captured.date() if rows else None
+    known = (one for one in job.references if _doubt(channel, one, on) * WEAK <= allowed)
     return tuple(one for one in known if one.stands_for is None and _reaches(channel, one, value))
 
 
-def _doubt(channel: ContinuousChannel, instrument: Reference) -> float:
-    """An instrument's expanded uncertainty in the channel's unit; infinite where none is stated."""
-    standard = instrument.standard_uncertainty
+def _doubt(channel: ContinuousChannel, instrument: Reference, on: date | None) -> float:
+    """An instrument's expanded uncertainty on a day, in the channel's unit; infinite where none is stated."""
+    standard = instrument.standard_on(on or instrument.calibrated or date.min)
     if standard is None:
         return float("inf")
     found = channel.step_in_unit(_K * standard, instrument.unit)

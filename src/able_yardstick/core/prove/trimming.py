@@ -85,7 +85,9 @@ SHARED_RETURN = WiringLimit(SHARED_RETURN_V, "a return lead that others share")
 
 
 def wiring_limit(channel: ContinuousChannel) -> WiringLimit | None:
-    """What the return lead may put on a voltage; None for another kind of signal."""
+    """What the channel's setting says, else what the return lead may put on a voltage; None for another signal."""
+    if channel.trim_limit is not None:
+        return WiringLimit(channel.trim_limit, "the limit set for a trim")
     if channel.path.pin_unit != "V":
         return None
     landing = channel.landing

@@ -27,6 +27,10 @@ def usage_of(job: Job, channel: ContinuousChannel) -> tuple[Usage, ...]:
         found.append(_controller(job, channel))
         if write is not None and write.packing != record.revision:
             found[-1] = found[-1]._replace(says="has the numbers written before", is_behind=True)
+    elif channel.landing is not None:
+        found.append(Usage("Input", "is configured, but no numbers are kept for it", True))
+    if channel.display.name:
+        found.append(Usage(channel.display.name, f"shows it in {channel.shown_in}", False))
     for alarm in channel.alarms:
         says = "trips by these numbers: rehearse it again after a change"
         found.append(Usage(f"{alarm.kind.capitalize()} alarm", says, False))

@@ -44,7 +44,7 @@ from ...panel.section import Section
 from ...panel.step_panel import PanelKey, StepPanel
 from .lead import lead_of_output_proof
 from .output_checks_box import OutputChecksBox
-from .words import RULES, judged_words
+from .words import RULES, judged_words, left_out_words
 
 
 class OutputProvePanel(StepPanel):
@@ -268,8 +268,10 @@ class OutputProvePanel(StepPanel):
         self._proof = output_proof(self.bench.job, channel)
         checks = output_checks(self.bench.job, channel)
         self.checks.show_checks(channel, checks, self._proof, self.theme)
-        self.rule_words.setText("" if self._proof is None else judged_words(self._proof, channel))
-        self.rule_words.setVisible(self._proof is not None)
+        said = left_out_words(self.bench.job, channel.id)
+        said += [] if self._proof is None else [judged_words(self._proof, channel)]
+        self.rule_words.setText(" ".join(said))
+        self.rule_words.setVisible(bool(said))
         self.part.show_summary(counted(sum(not check.stale for check in checks), "check"))
         self._show_scaling(channel)
         self._show_count()

@@ -45,6 +45,7 @@ from .run import ProofRun, RunBox
 from .trim_box import TrimBox
 from .words import (
     RULES,
+    left_out_words,
     missed_bars,
     missed_summary,
     missed_words,
@@ -251,6 +252,7 @@ class ProvePanel(ReadingsPanel):
         if found is not None:
             passed = sum(check.passed for check in found.checks)
             words.append(f"As found: {passed} of {len(found.checks)} within the error allowed.")
+        words += left_out_words(self.bench.job, channel.id)
         if stale:
             words.append(f"No longer counted: {counted(stale, 'check')} of another packing.")
         if stale_pack(self.bench.job, channel):

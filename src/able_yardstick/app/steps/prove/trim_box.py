@@ -3,6 +3,7 @@
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from ....core.document.channel import ContinuousChannel
+from ....core.job.channels import change_channel
 from ....core.job.job import Job
 from ....core.prove.checks import Check
 from ....core.prove.trim import Trim
@@ -16,7 +17,7 @@ from ...frame.theme import Theme
 from ...frame.workbench import Workbench, now
 from ...panel.bar_table import Bar, BarTable
 from ...panel.fields import Complaint, TextField, label
-from ...panel.record_form import TickField
+from ...panel.record_form import TickField, plain
 
 
 class TrimBox(QWidget):
@@ -33,6 +34,7 @@ class TrimBox(QWidget):
         self._reason = ""
         self._theme: Theme | None = None
         self.offset_only = TickField("Leave the gain alone", self._put_offset_only)
+        self.limit = TextField("Ask beyond", self._put_limit, hint="what the wiring explains", optional=True)
         self.work_out = QPushButton("Work out a trim")
         self.work_out.clicked.connect(self._work_out)
         self.says = label("", "", 12)
@@ -55,7 +57,7 @@ class TrimBox(QWidget):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(7)
         for widget in (
-            self.offset_only, self.says, self.left, self.advice, self.meter, self.compared, self.reason,
+            self.offset_only, self.limit, self.says, self.left, self.advice, self.meter, self.compared, self.reason,
         ):  # fmt: skip
             column.addWidget(widget)
         column.addLayout(row)
@@ -78,6 +80,8 @@ class TrimBox(QWidget):
             self._trim = None
         self._channel, trim = channel, self._trim
         self.offset_only.show_value(self._offset_only)
+        limit = channel.trim_limit
+        self.limit.show_values("" if limit is None else plain(limit), suffix=channel.path.pin_unit)
         self.meter.show_values("", suffix=channel.path.pin_unit)
         self.take_meter.setVisible(trim is not None and self._live is not None and self._live.is_on)
         self.reason.show_values(self._reason)
@@ -101,6 +105,12 @@ class TrimBox(QWidget):
         self._offset_only = on
         if self._trim is not None:
             self._work_out()
+
+    def _put_limit(self, text: str) -> None:
+        channel = self._channel
+        if channel is not None:
+            changed = channel.with_(trim_limit=parse_number(text) if text.strip() else None)
+            self._bench.edit(f"{channel.tag}: limit of a trim", lambda job: change_channel(job, changed))
 
     def _work_out(self) -> None:
         channel = self._channel

@@ -32,6 +32,14 @@ def outcome_words(check: CheckResult) -> str:
     return f"bare {word}" if check.outcome.endswith("in-doubt") else word
 
 
+def left_out_words(job: Job, channel_id: str) -> list[str]:
+    """That checks were left out, and why; none where none was."""
+    reasons = [row.excluded for row in job.amended(channel_id, "prove") if row.excluded]
+    if not reasons:
+        return []
+    return [f"{counted(len(reasons), 'check')} left out: {', '.join(dict.fromkeys(reasons))}."]
+
+
 def judged_words(proof: Proof, channel: OutputChannel) -> str:
     """The rule that an output was judged by, with what is known of the meter."""
     doubts = [check.doubt.expanded for check in proof.checks if check.doubt is not None]
