@@ -37,7 +37,7 @@ VIEWS = (
     TourView("describe", "WT-206", "describe", value=1250.0),
     TourView("wire", "PT-202", "wire", value=-60.0),
     TourView("wake-by-hand", "FT-210", "wake", "night", 200.0, typed="0"),
-    TourView("describe-table", "AT-208", "describe", "night", 6.0),
+    TourView("output", "TY-213", "describe", "night"),
     TourView("fit", "PT-201", "fit", value=171.9, candidate="line"),
     TourView("pack-knots", "AT-208", "pack", "night", 13.0),
     TourView("pack-ends", "PT-202", "pack", value=-60.0),
