@@ -33,6 +33,7 @@ class Stream:
         self._lock = threading.Lock()
         self._end = 0  # one behind the newest sample
         self.total = 0
+        self.placed = 0  # samples that were ever put in, gaps among them
         self.lost = 0
         self.out_of_order = 0
         self._last_sequence = -1
@@ -92,6 +93,7 @@ class Stream:
         for store, column in zip(self._stores, columns, strict=True):
             store[stretch] = column[-count:]
         self._end += count
+        self.placed += len(columns[0])
 
     @property
     def _stores(self) -> tuple[NDArray[np.generic], ...]:
@@ -120,6 +122,14 @@ class Stream:
                 start = int(np.searchsorted(self._times[: self._end], self._times[self._end - 1] - seconds))
             times, walls, values, sequences, states = (store[start : self._end].copy() for store in self._stores)
             return Series(times, walls, values, sequences, states, dict(self._reasons), self.met)  # type: ignore[arg-type]
+
+    def newer(self, mark: int) -> tuple[Series, int]:
+        """What was put in after `mark` samples were, and how many there are now; what gave way by then is not there."""
+        with self._lock:
+            start = max(self._end - (self.placed - mark), 0)
+            times, walls, values, sequences, states = (store[start : self._end].copy() for store in self._stores)
+            found = Series(times, walls, values, sequences, states, dict(self._reasons), self.met)  # type: ignore[arg-type]
+            return found, self.placed
 
     def after(self, time_s: float) -> Series:
         """The samples later than a moment; a copy."""

@@ -20,7 +20,7 @@ def wired(job: "Job", tag: str) -> "WiredChannel":
 
     channel = job.tagged(tag)
     if not isinstance(channel, ContinuousChannel | TwoStateChannel):
-        raise NotApplicable(f"{channel.tag} is a constant: it has no signal to wake.")
+        raise NotApplicable(f"{channel.tag} is a {channel.kind} channel: it has no signal to wake.")
     return channel
 
 
@@ -39,6 +39,27 @@ def hub_of(job: "Job", channel: "WiredChannel") -> Iterator["Hub"]:
     hub = Hub()
     hub.run(wanted)
     try:
+        yield hub
+    finally:
+        hub.stop()
+        hub.wait()
+
+
+@contextmanager
+def whole_hub(job: "Job") -> Iterator["Hub"]:
+    """Links to all sources that are switched on, once one of them gives something. Raises: NoLink where none does."""
+    from ..bench.errors import NoLink
+    from ..bench.hub import Hub
+
+    hub = Hub()
+    hub.run(job.sources)
+    try:
+        began = time.monotonic()
+        while not any(live.stream.total for live in hub.feeds()):
+            if time.monotonic() - began > _CONNECT_S:
+                errors = [link.status.error for link in hub.links if link.status.error]
+                raise NoLink(errors[0] if errors else f"No source of the job gave anything in {_CONNECT_S:g} s.")
+            time.sleep(_STEP_S)
         yield hub
     finally:
         hub.stop()

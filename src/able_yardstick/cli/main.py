@@ -48,6 +48,8 @@ COMMANDS = {
     "recover": Command("recover", "recover", "Read an unknown controller from pairs of signal and shown value."),
     "reckon": Command("reckon", "reckon", "Every scale of a channel at one place."),
     "rig": Command("bench", "rig", "Simulate the plant behind real protocols."),
+    "log": Command("log", "log", "Log everything that the sources give into one file."),
+    "log-export": Command("log", "log_export", "A stretch of a log as CSV, XLSX or Parquet."),
     "sources": Command("bench", "sources", "The sources of a job, and how they answer."),
     "confusion": Command("wake", "confusion", "How often the verdict on a raw signal is right."),
     "schema": Command("schema", "schema", "The JSON schema of the files."),

@@ -1,0 +1,1 @@
+"""Logs: everything that arrived, in one file of an open form (docs/log-format.md)."""
