@@ -11,10 +11,11 @@ from .plain_text import PlainLabel
 from .side_picture import SidePicture
 from .theme import Theme, bold
 
-SideName = Literal["sources", "references"]
+SideName = Literal["lookout", "sources", "references"]
 
 
 _ABOUT: dict[SideName, tuple[str, str]] = {
+    "lookout": ("Lookout", "every channel at once"),
     "sources": ("Sources", "what gives live values to this job"),
     "references": ("References", "what the readings are compared with"),
 }

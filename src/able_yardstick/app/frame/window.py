@@ -59,6 +59,7 @@ from .workbench import Change, Workbench, new_id
 
 if TYPE_CHECKING:
     from ...core.describe.catalogue import Starter
+    from ..lookout.desk import LookoutDesk
     from ..panel.readings_panel import ReadingsPanel
     from .live import LiveBench
 
@@ -83,6 +84,7 @@ def _references(window: "MainWindow") -> StepPanel:
 
 
 _MAKERS: dict[StepName | SideName, Callable[["MainWindow"], StepPanel]] = {
+    "lookout": lambda window: window.lookout.panel,
     "sources": _sources,
     "references": _references,
     **{name: step.make_panel for name, step in STEPS.items()},
@@ -107,6 +109,8 @@ class MainWindow(QMainWindow):
         self.setAcceptDrops(True)
         self._panels: dict[tuple[str, str], StepPanel] = {}  # by the kind of channel that has its own
         self._side: SideName | None = None
+        self._lookout: LookoutDesk | None = None
+        self._board_width = _SPLIT[0]
         self._live: LiveBench | None = None
         self._is_painted = False
         self._checks = QTimer(self, singleShot=True, interval=_BETWEEN_CHECKS_MS)
@@ -169,6 +173,14 @@ class MainWindow(QMainWindow):
         act = self._action
         act("Find or do", lambda: self.find_field.setFocus(), "Ctrl+K")
         act("Day or night", self.turn_theme, "Ctrl+T")
+        act("Lookout: every channel at once", lambda: self.show_side("lookout"), "F2")
+        act(
+            "Lookout: the raw signal beside each value",
+            lambda: self.on_lookout(lambda desk: desk.picture.turn_raw()),
+            "Ctrl+Shift+R",
+        )
+        act("Log: start or stop", lambda: self.on_lookout(lambda desk: desk.panel.turn_log()), "Ctrl+L")
+        act("Log: keep the last 60 seconds", lambda: self.on_lookout(lambda desk: desk.panel.keep()), "Ctrl+Shift+L")
         act("Sources: what is connected to the bench", lambda: self.show_side("sources"), "F4")
         act("Reference instruments", lambda: self.show_side("references"), "Shift+F4")
         act("Fast capture …", self.fast_capture, "Ctrl+F8")
@@ -409,6 +421,7 @@ class MainWindow(QMainWindow):
             if self.panels.indexOf(panel) < 0:  # filled before it is seen, so that it is laid out once
                 self.panels.addWidget(panel)
             self.panels.setCurrentWidget(panel)
+        self._show_tagboard(self._side != "lookout")  # the strips say all that its cards do, and more
         self.pages.show_side(self._side)
         self._leave.setEnabled(self._side is not None)
         self.centre.refresh()
@@ -452,6 +465,8 @@ class MainWindow(QMainWindow):
 
     def _picture_of(self, side: SideName) -> SidePicture:
         """What the centre shows while the sources or the references are looked at."""
+        if side == "lookout":
+            return self.lookout.picture
         if side == "sources":
             from ..sources.picture import LinksPicture
 
@@ -465,6 +480,37 @@ class MainWindow(QMainWindow):
         panel.chosen.connect(picture.show_chosen)
         picture.show_chosen("" if panel.reference is None else panel.reference.id)
         return picture
+
+    def _show_tagboard(self, seen: bool) -> None:
+        """Show the tagboard, or give its room to the middle; the panel stays as wide as it is."""
+        if seen != self.tagboard.isHidden():
+            return
+        board, middle, panel = self.splitter.sizes()
+        self.tagboard.setVisible(seen)
+        if not seen:
+            self._board_width = board
+        self.splitter.setSizes([self._board_width, middle - self._board_width if seen else board + middle, panel])
+
+    def _leave_to(self, channel_id: str) -> None:
+        """From the lookout to a channel, at the step looked at."""
+        self.bench.select(channel_id)
+        self.leave_side()
+
+    @property
+    def lookout(self) -> "LookoutDesk":
+        """What looks at all channels at once, made when it is first needed."""
+        if self._lookout is None:
+            from ..lookout.desk import LookoutDesk
+
+            self._lookout = LookoutDesk(self.bench, self.live, self.theme, self._leave_to, self)
+            self._lookout.watch.told.connect(self._say)
+        return self._lookout
+
+    def on_lookout(self, act: Callable[["LookoutDesk"], None]) -> None:
+        """Have the lookout do something, in sight."""
+        if self._side != "lookout":
+            self.show_side("lookout")
+        act(self.lookout)
 
     def show_side(self, side: SideName) -> None:
         """Show the sources or the references in the panel's place, or the step again."""
@@ -830,6 +876,7 @@ class MainWindow(QMainWindow):
     def closeEvent(self, event: QCloseEvent) -> None:
         """Remember the layout and let the file go."""
         self.settings.keep_layout("window", self.saveGeometry())
+        self._show_tagboard(True)
         self.settings.keep_layout("splitter", self.splitter.saveState())
         self.settings.sync()
         if self._live is not None:

@@ -11,15 +11,15 @@ from numpy.typing import NDArray
 from ...core.words.errors import BadTable
 
 Array = NDArray[np.float64]
-Whole = NDArray[np.int64]
+WholeNumbers = NDArray[np.int64]
 _MICRO = 1e6
 _LEVEL = 6
 _MOST_WHOLE = 2.0**53
 _WIDTHS: tuple[str, ...] = ("<i1", "<i2", "<i4", "<i8")
 
 
-def packed_whole(numbers: Whole, order: int) -> bytes:
-    """Whole numbers (n,) by their differences of an order, each in as few bytes as the largest needs."""
+def packed_whole(numbers: WholeNumbers, order: int) -> bytes:
+    """WholeNumbers numbers (n,) by their differences of an order, each in as few bytes as the largest needs."""
     steps = np.asarray(numbers, dtype=np.int64)
     for _ in range(order):
         steps = np.diff(steps, prepend=np.int64(0))
@@ -31,7 +31,7 @@ def packed_whole(numbers: Whole, order: int) -> bytes:
     return bytes([order, width]) + zlib.compress(body, _LEVEL)
 
 
-def unpacked_whole(data: bytes, count: int) -> Whole:
+def unpacked_whole(data: bytes, count: int) -> WholeNumbers:
     """The numbers (count,) again. Raises: BadTable where the bytes are of no such column."""
     try:
         order, width = data[0], data[1]

@@ -1,0 +1,187 @@
+"""The lookout's panel: what needs attention with the button that goes there, and the log."""
+
+from collections.abc import Callable
+from datetime import datetime
+from functools import partial
+from pathlib import Path
+
+from PySide6.QtWidgets import QFileDialog, QFrame, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from ...core.lookout.attention import AttentionItem
+from ...core.words.errors import YardstickError
+from ...core.words.numerals import counted
+from ...files.output import file_name
+from ..frame.theme import Theme
+from ..frame.widgets import discard
+from ..frame.workbench import Workbench
+from ..panel.fields import Complaint, TextField, heading, label
+from ..panel.lead_box import Act, Headline
+from ..panel.step_panel import StepPanel
+from .watcher import Watcher
+
+_ENDING = ".yardlog"
+_MOST = 12
+
+
+class LookoutPanel(StepPanel):
+    """Now on the bench, and the log."""
+
+    title = "Lookout"
+
+    def __init__(self, bench: Workbench, theme: Theme, watch: Watcher, connect: Callable[[], None]) -> None:
+        super().__init__(bench, theme)
+        self._watch, self._connect = watch, connect
+        self._rows: list[QWidget] = []
+        self._shown: tuple[object, ...] = ()
+        self.body.addWidget(heading("Now on the bench"))
+        self._list = QVBoxLayout()
+        self._list.setSpacing(8)
+        self.nothing = label("", "muted", 12)
+        self.body.addWidget(self.nothing)
+        self.body.addLayout(self._list)
+        self.body.addWidget(heading("The log"))
+        self.log_words = label("", "", 13)
+        self.log_button, self.keep_button = QPushButton(), QPushButton("Keep these 60 s")
+        self.log_button.clicked.connect(self.turn_log)
+        self.keep_button.clicked.connect(self.keep)
+        row = QHBoxLayout()
+        row.addWidget(self.log_button, 1)
+        row.addWidget(self.keep_button, 1)
+        self.note = TextField("Note", self._note, hint="what happens now", optional=True)
+        self.complaint = Complaint()
+        self.body.addWidget(self.log_words)
+        self.body.addLayout(row)
+        self.body.addWidget(self.note)
+        self.body.addWidget(self.complaint)
+        self.body.addStretch(1)
+        watch.changed.connect(self._changed)
+
+    # -- acting -----------------------------------------------------------------------------------------------------
+
+    def turn_log(self) -> None:
+        """Start a log beside the job, or end the one that runs."""
+        if self._watch.recorder is None:
+            self._try(lambda: self._watch.start_log(self._place()))
+            return
+        path = self._watch.recorder.path
+        totals = self._watch.stop_log()
+        if totals is not None:
+            self.bench.said.emit(f"{totals.kept} samples of {totals.seconds:.0f} s are in {path}.", False)
+
+    def keep(self) -> None:
+        """Keep the last minute as a log of its own."""
+
+        def kept() -> None:
+            path = self._place()
+            totals = self._watch.keep(path)
+            self.bench.said.emit(f"{totals.kept} samples of the last minute are in {path}.", False)
+
+        self._try(kept)
+
+    def ask_log(self) -> None:
+        """Start a log in a file that is asked for."""
+        name, _ = QFileDialog.getSaveFileName(self, "A log", str(self._place()), f"Logs (*{_ENDING})")
+        if name:
+            self._try(lambda: self._watch.start_log(Path(name)))
+
+    def _place(self) -> Path:
+        """Beside the job, named by it and by the time."""
+        job = self.bench.path
+        folder = Path.home() if job is None else job.parent
+        when = datetime.now().strftime("%Y-%m-%d %H.%M.%S")  # the time of the clock on the wall
+        return folder / file_name(f"{self.bench.job.title} {when}", _ENDING)
+
+    def _try(self, act: Callable[[], None]) -> None:
+        try:
+            act()
+        except YardstickError as error:
+            self.complaint.setText(str(error))
+            return
+        self.complaint.setText("")
+
+    def _note(self, text: str) -> None:
+        if text.strip():
+            self._watch.note(text.strip())
+            self.bench.said.emit("Noted in the log.", False)
+        self.note.show_values("")
+
+    # -- showing ----------------------------------------------------------------------------------------------------
+
+    def _changed(self) -> None:
+        if self.isVisible():
+            self.show_now()
+
+    def lead(self) -> Headline | None:
+        """How many channels are in order."""
+        if not self._watch.is_on:
+            act = Act("Connect", self._connect)
+            return Headline("open", "Nothing is connected.", "Connect the sources to see every channel live.", (act,))
+        lasting = [item for item in self._watch.attention.items if item.until_s is None]
+        faults = sum(item.level == "fault" for item in lasting)
+        looks = len({item.channel for item in lasting}) - faults
+        total = len(self._watch.standings)
+        parts = [counted(faults, "fault")] if faults else []
+        parts += [f"{looks} to look at"] if looks > 0 else []
+        if not parts:
+            return Headline("ok", f"All {total} live channels are in order.")
+        return Headline(
+            "fault" if faults else "look", f"{', '.join(parts)}; {max(total - faults - looks, 0)} in order."
+        )
+
+    def refresh(self) -> None:
+        """Show what needs attention, and the log."""
+        items = self._watch.attention.items[:_MOST]
+        self.nothing.setText("" if items else "Nothing needs attention." if self._watch.is_on else "Nothing is live.")
+        self.nothing.setVisible(not items)
+        if items != self._shown:
+            self._shown = items
+            for row in self._rows:
+                discard(row)
+            self._rows = [self._row(item) for item in items]
+            for row in self._rows:
+                self._list.addWidget(row)
+        self._show_log()
+
+    def _row(self, item: AttentionItem) -> QWidget:
+        channel = next((one for one in self.bench.job.channels if one.id == item.channel), None)
+        tag = channel.tag if channel is not None else "A channel that is gone"
+        made = QFrame()
+        made.setObjectName("note")
+        grid = QGridLayout(made)
+        grid.setContentsMargins(10, 8, 10, 8)
+        role = {"fault": "error", "look": "look"}.get(item.level, "")
+        when = datetime.fromtimestamp(item.since_s).strftime("%H:%M:%S")  # the clock on the wall
+        over = "" if item.until_s is None else f" to {datetime.fromtimestamp(item.until_s).strftime('%H:%M:%S')}"
+        grid.addWidget(label(f"{tag}: {item.words}", role, 13), 0, 0)
+        grid.addWidget(label(f"{when}{over}", "muted", 12), 0, 1)
+        grid.addWidget(label(item.says, "", 12), 1, 0, 1, 2)
+        row = QHBoxLayout()
+        go = QPushButton(f"Go to {tag}")
+        go.setEnabled(channel is not None)
+        go.clicked.connect(partial(self._go, item.channel))
+        row.addWidget(go)
+        seen = QPushButton("Seen")
+        seen.setToolTip("Acknowledge it: it goes once it is over")
+        seen.setEnabled(not item.is_acknowledged)
+        seen.clicked.connect(partial(self._watch.acknowledge, item))
+        row.addWidget(seen)
+        grid.addLayout(row, 2, 0, 1, 2)
+        grid.setColumnStretch(0, 1)
+        return made
+
+    def _go(self, channel_id: str, _checked: bool = False) -> None:
+        self.bench.select(channel_id)
+        self.bench.go("wake")
+
+    def _show_log(self) -> None:
+        recorder = self._watch.recorder
+        self.log_button.setText("Stop the log" if recorder is not None else "Start a log")
+        self.log_button.setEnabled(recorder is not None or self._watch.is_on)
+        self.keep_button.setEnabled(self._watch.is_on)
+        self.note.setVisible(recorder is not None)
+        if recorder is None:
+            self.log_words.setText("Everything that arrives can be kept: raw and value, both clocks, your notes.")
+            return
+        totals = recorder.totals
+        lost = f", {totals.lost} lost" if totals.lost else ", none lost"
+        self.log_words.setText(f"{recorder.path.name}: {totals.kept} samples in {totals.seconds:.0f} s{lost}.")
