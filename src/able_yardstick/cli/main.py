@@ -50,6 +50,8 @@ COMMANDS = {
     "rig": Command("bench", "rig", "Simulate the plant behind real protocols."),
     "log": Command("log", "log", "Log everything that the sources give into one file."),
     "log-export": Command("log", "log_export", "A stretch of a log as CSV, XLSX or Parquet."),
+    "relog": Command("relog", "relog", "A log reckoned anew with other numbers."),
+    "pairs": Command("relog", "pairs", "Two sensors of one quantity in a log: apart by how much, since when."),
     "sources": Command("bench", "sources", "The sources of a job, and how they answer."),
     "confusion": Command("wake", "confusion", "How often the verdict on a raw signal is right."),
     "schema": Command("schema", "schema", "The JSON schema of the files."),

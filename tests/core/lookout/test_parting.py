@@ -1,0 +1,116 @@
+"""When two sensors began to part: the interval holds the moment, none is named where there is none; pairs by hand."""
+
+import numpy as np
+import pytest
+
+from able_yardstick.core.journal.sample import Series
+from able_yardstick.core.lookout.pairs import (
+    SuspectRow,
+    compare_pair,
+    noise_of,
+    suspect_of,
+    suspicions,
+)
+from able_yardstick.core.lookout.parting import parted
+from able_yardstick.core.path.node import Met
+from able_yardstick.core.words.errors import TooFewReadings
+
+TIMES = np.arange(2000.0)
+
+
+def noise(draw, memory):
+    """Noise that remembers itself from sample to sample, of standard deviation 1."""
+    found = np.empty(len(TIMES))
+    found[0] = draw.normal()
+    steps = draw.normal(0, np.sqrt(1 - memory**2), len(TIMES))
+    for n in range(1, len(TIMES)):
+        found[n] = memory * found[n - 1] + steps[n]
+    return found
+
+
+@pytest.mark.slow
+@pytest.mark.parametrize("memory", [0.0, 0.6])
+def test_on_pairs_that_do_not_part_none_is_named(memory):
+    draw = np.random.default_rng(20261129)
+    named = sum(parted(TIMES, noise(draw, memory)) is not None for _ in range(300))
+    assert named / 300 <= 0.05 + 2 * np.sqrt(0.05 * 0.95 / 300)
+
+
+@pytest.mark.slow
+@pytest.mark.parametrize(("course", "size"), [("step", 1.0), ("step", 0.5), ("slope", 3.0)])
+def test_the_interval_holds_the_moment_as_often_as_it_says(course, size):
+    draw = np.random.default_rng(7)
+    held = found = right = 0
+    for _ in range(500):
+        at = draw.uniform(400, 1600)
+        course_of = (at <= TIMES) if course == "step" else np.clip((TIMES - at) / (TIMES[-1] - at), 0, None)
+        result = parted(TIMES, noise(draw, 0.3) + size * course_of)
+        if result is not None:
+            found += 1
+            held += result.low_s <= at <= result.high_s
+            right += result.course == course
+    assert found > 490
+    assert 0.925 <= held / found <= 0.985  # 0.93 to 0.97 within the resolution of 500
+    assert right / found > 0.9
+
+
+def test_the_size_of_a_step_and_of_a_slope_are_told():
+    draw = np.random.default_rng(3)
+    step = parted(TIMES, 0.2 * noise(draw, 0.0) + 2.0 * (TIMES >= 900))
+    assert step.size == pytest.approx(2.0, abs=0.05)
+    assert step.at_s == pytest.approx(900, abs=15)
+    slope = parted(TIMES, 0.2 * noise(draw, 0.0) + 0.004 * np.clip(TIMES - 1000, 0, None))
+    assert (slope.course, slope.size) == ("slope", pytest.approx(4.0, abs=0.2))
+
+
+@pytest.mark.parametrize("count", [0, 3, 20])
+def test_too_little_says_nothing(count):
+    assert parted(np.arange(float(count)), np.ones(count)) is None
+
+
+def sensor(times, values):
+    return Series.of(times, values, Met("counts", "% O2"))
+
+
+def test_a_pair_by_hand_with_another_rate_a_lag_and_a_trend():
+    draw = np.random.default_rng(5)
+    fast, slow = np.arange(0, 600, 0.1), np.arange(0.05, 600, 0.5)
+
+    def course(times):
+        return 8 + np.sin(times / 9) + 0.5 * np.sin(times / 2.3)
+
+    one = sensor(fast, course(fast) + draw.normal(0, 0.02, len(fast)))
+    other = sensor(slow, course(slow - 2.0) + 0.25 + draw.normal(0, 0.02, len(slow)))
+    found = compare_pair(one, other)
+    assert found.lag_s == pytest.approx(2.0, abs=0.3)
+    assert found.mean == pytest.approx(0.25, abs=0.01)
+    assert found.spread < 0.1
+    assert abs(found.trend) < 4 * found.trend_doubt
+    assert compare_pair(other, one).lag_s == pytest.approx(-2.0, abs=0.3)
+    assert found.parting is None
+
+
+def test_two_that_stand_still_tell_no_lag_and_two_that_hardly_met_are_refused():
+    draw = np.random.default_rng(6)
+    still = sensor(TIMES[:300], draw.normal(8, 0.02, 300))
+    assert compare_pair(still, sensor(TIMES[:300], draw.normal(8, 0.02, 300))).lag_s is None
+    with pytest.raises(TooFewReadings, match="watched together at 0 moments"):
+        compare_pair(still, sensor(TIMES[:300] + 1e6, np.ones(300)))
+
+
+def test_noise_is_told_whatever_is_followed():
+    draw = np.random.default_rng(8)
+    values = np.linspace(0, 5, 900) + draw.normal(0, np.repeat([0.1, 0.1, 0.4], 300))
+    early, late = noise_of(sensor(TIMES[:900], values))
+    assert early == pytest.approx(0.1, rel=0.25)
+    assert late == pytest.approx(0.4, rel=0.25)
+
+
+def test_what_is_not_proven_or_grew_noisy_is_suspect(demo_job):
+    first, second = demo_job.tagged("AT-208"), demo_job.tagged("AT-209")
+    rows = suspicions(demo_job, first, second, ((0.02, 0.02), (0.02, 0.06)))
+    assert rows[0] == SuspectRow("proof", "proven, 4 checks", "failed, 0 of 3", "AT-209")
+    assert [row.against for row in rows] == ["AT-209", "AT-209", "AT-209"]
+    assert suspect_of(rows) == "AT-209"
+    even = (SuspectRow("a", "", "", "A"), SuspectRow("b", "", "", "B"))
+    assert suspect_of(even) == suspect_of(()) == ""
