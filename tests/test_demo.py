@@ -43,6 +43,7 @@ def test_every_channel_stands_where_it_is_meant_to(demo_job):
     assert {tag: state.level for tag, state in levels.items()} == {
         "PT-201": "ok", "PT-202": "fault", "TT-203": "open", "TE-204": "open", "TE-205": "open", "WT-206": "open",
         "IT-207": "open", "AT-208": "ok", "AT-209": "fault", "FT-210": "open", "PS-211": "ok", "WQ-212": "ok",
+        "TY-213": "open",
     }  # fmt: skip
     assert levels["PT-202"].says == "Wire: 2 faults in the wiring"
     draft = {step.step: step.says for step in progress_of(demo_job, demo_job.tagged("PT-202"))}

@@ -74,7 +74,7 @@ def test_wake_names_the_cause_and_its_evidence(job_file, tag, extra, first, othe
     ("arguments", "words"),
     [
         (("PT-201", "--state", "moonlight"), "PT-201 has no state “moonlight”. It has “gas shut, line vented”"),
-        (("WQ-212",), "WQ-212 is a constant: it has no signal to wake"),
+        (("WQ-212",), "WQ-212 is a constant channel: it has no signal to wake"),
         (("PT-201", "--nudge", "sideways"), "Expected --nudge up or --nudge down"),
     ],
 )

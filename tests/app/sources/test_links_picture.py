@@ -70,7 +70,7 @@ def test_many_values_are_drawn_by_their_extremes(demo_job, monkeypatch):
 
 def test_what_a_source_gives_of_a_channel_is_told_by_signs(demo_job):
     signs = {source.name: feed_signs(source, "pt-201") for source in demo_job.sources}
-    assert signs["Kiln controller"] == "▼□"
+    assert signs["Kiln controller"] == "▼□⚑"
     assert signs["Reference bench"] == "○"
 
 

@@ -10,9 +10,12 @@ from able_yardstick.app.steps.describe.panel import DescribePanel
 from able_yardstick.app.steps.fit.panel import FitPanel
 from able_yardstick.app.steps.gather.panel import GatherPanel
 from able_yardstick.app.steps.pack.panel import PackPanel
+from able_yardstick.app.steps.prove.contact_panel import ContactProvePanel
+from able_yardstick.app.steps.prove.output_panel import OutputProvePanel
 from able_yardstick.app.steps.prove.panel import ProvePanel
 from able_yardstick.app.steps.wake.panel import WakePanel
 from able_yardstick.app.steps.wire.card import WireCard
+from able_yardstick.app.steps.wire.output_panel import OutputWirePanel
 from able_yardstick.app.steps.wire.panel import WirePanel
 from able_yardstick.core.state.progress import STEP_NAMES, StepName, progress_of, steps_of
 
@@ -25,6 +28,14 @@ PANELS = {
     "describe": DescribePanel, "wire": WirePanel, "wake": WakePanel, "gather": GatherPanel, "fit": FitPanel,
     "pack": PackPanel, "prove": ProvePanel,
 }  # fmt: skip
+OTHERS = {
+    ("wire", "output"): OutputWirePanel, ("prove", "output"): OutputProvePanel,
+    ("prove", "two-state"): ContactProvePanel,
+}  # fmt: skip
+
+
+def test_the_panels_of_other_kinds_are_these():
+    assert {(name, kind) for name, step in STEPS.items() for kind in step.other_panels} == set(OTHERS)
 
 
 @pytest.mark.parametrize("name", STEP_NAMES)
@@ -36,7 +47,8 @@ class TestEveryStep:
             window.bench.select(channel.id)
             window.bench.go(name)
             assert (window.bench.step == name) == (name in steps_of(channel))
-            assert isinstance(window.panel_shown, PANELS[window.bench.step])
+            step = window.bench.step
+            assert isinstance(window.panel_shown, OTHERS.get((step, channel.kind), PANELS[step]))
 
     def test_the_centre_shows_its_legend_and_its_room_only(self, window, name):
         window.bench.select("at-208")
