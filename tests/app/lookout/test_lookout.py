@@ -116,3 +116,13 @@ def test_the_trends_are_read_at_the_pointer_and_a_strip_leads_to_its_channel(wat
     QTest.mouseClick(strips, Qt.MouseButton.LeftButton, pos=QPointF(60, 34 + 2 * 51 + 10).toPoint())
     assert watching.bench.channel.tag == "TT-203"
     assert watching.panel_shown is not watching.lookout.panel
+
+
+def test_a_log_ends_with_its_job_and_with_the_window(watching, qtbot, tmp_path):
+    press_key(watching, "Ctrl+L")
+    first = watching.lookout.watch.recorder
+    qtbot.waitUntil(lambda: first.totals.kept > 50)
+    watching.bench.create(tmp_path / "other.yardstick.json", "Other")
+    assert watching.lookout.watch.recorder is None
+    with LogFile(first.path) as read:
+        assert read.read(read.of("PT-201", "raw")).length_s > 0

@@ -879,6 +879,8 @@ class MainWindow(QMainWindow):
         self._show_tagboard(True)
         self.settings.keep_layout("splitter", self.splitter.saveState())
         self.settings.sync()
+        if self._lookout is not None:
+            self._lookout.watch.stop_log()
         if self._live is not None:
             self._live.disconnect_all()
             self.rig.stop()

@@ -51,6 +51,7 @@ class Watcher(QObject):
         self.standings: dict[str, ChannelStanding] = {}
         self.attention = Attention()
         self.recorder: Recorder | None = None
+        self._logged_job = ""
         live.slow_ticked.connect(self._look)
         live.connected.connect(lambda _on: self._look())
         bench.changed.connect(self._follow)
@@ -106,6 +107,7 @@ class Watcher(QObject):
     def start_log(self, path: Path) -> None:
         """Log everything from now on. Raises: NotApplicable, BadTable."""
         self.recorder = Recorder(path, self._live.hub.feeds(), self._bench.job)
+        self._logged_job = self._bench.job.id
         self.changed.emit()
 
     def stop_log(self) -> LogTotals | None:
@@ -125,5 +127,11 @@ class Watcher(QObject):
             self.recorder.note(says)
 
     def _follow(self, change: Change) -> None:
-        if change.job and self.recorder is not None:
+        if not change.job or self.recorder is None:
+            return
+        if self._bench.job.id == self._logged_job:
             self.recorder.follow(self._bench.job)
+            return
+        path = self.recorder.path
+        self.stop_log()
+        self.told.emit(f"The log of the job before is ended: {path}.", False)
