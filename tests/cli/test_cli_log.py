@@ -75,3 +75,23 @@ def test_two_probes_that_part_are_told_with_the_moment_and_the_suspect(log, demo
     assert found["suspect"] == "AT-209"
     assert run("pairs", log, "AT-208", "AT-209", "--allowed", "0.1")[0] == 1
     assert "The log has no shown of PT-201" in run("pairs", log, "AT-208", "PT-201")[2]
+
+
+def test_a_table_with_times_does_as_well(tmp_path, demo_file):
+    draw = np.random.default_rng(2)
+    path = tmp_path / "foreign.csv"
+    rows = [f"2026-11-29T14:{n // 60:02d}:{n % 60:02d};{8 + draw.normal(0, 0.02):.3f};"
+            f"{8 + draw.normal(0, 0.02) + 0.2 * (n > 900):.3f}".replace(".", ",") for n in range(1800)]  # fmt: skip
+    path.write_text("\n".join(["time;AT-208;AT-209", *rows]))
+    found = json.loads(run("pairs", path, "AT-208", "AT-209", "--json")[1])
+    low, high = found["parted_at"]["interval"]
+    assert low <= 900 <= high
+    assert "has no column XX-1. It has AT-208, AT-209" in run("pairs", path, "AT-208", "XX-1")[2]
+    counts = tmp_path / "counts.csv"
+    counts.write_text("\n".join(["s,PT-201 raw", *(f"{n / 10},{1000 + n}" for n in range(500))]))
+    assert json.loads(run("relog", counts, "PT-201", "--job", demo_file, "--json")[1])["difference"]["most"] == 0.0
+    bad = tmp_path / "bad.csv"
+    bad.write_text("a,b\n1,2\n")
+    assert "has no column of times" in run("pairs", bad, "a", "b")[2]
+    bad.write_text("time,a,b\n5,1,2\n4,1,2\n")
+    assert "do not rise" in run("pairs", bad, "a", "b")[2]

@@ -14,7 +14,9 @@ if TYPE_CHECKING:
     from ..core.lookout.relogging import Relogged
     from ..files.log.reader import LogFile
 
-LogArgument = Annotated[Path, typer.Argument(metavar="log", help="A log.")]
+LogArgument = Annotated[
+    Path, typer.Argument(metavar="log", help="A log, or a CSV with a time column and one column a channel.")
+]
 
 
 def relog(
@@ -28,18 +30,23 @@ def relog(
 ) -> None:  # fmt: skip
     """Reckon a log's raw counts anew with other numbers: old against new, and the alarms that would come or not.
 
-    The old numbers are those that were in force when the log began.
+    The old numbers are those that were in force when the log began; of a table with counts, those kept last.
     """
     from ..core.job.pins import counts_of
     from ..core.lookout.relogging import relogged
     from ..files.jobfile import read_job
+    from ..files.log.foreign import foreign_series, is_foreign
     from ..files.log.reader import LogFile
 
     known = read_job(job)
     channel = known.continuous(known.tagged(tag).id)
-    with LogFile(path) as log:
-        counts = counts_of(channel, log.read(log.of(channel.tag, "raw")))
-        old = _old_values(log, channel)
+    if is_foreign(path):
+        counts = foreign_series(path, channel.tag, "raw")
+        old = _new_values(known, channel, None, None)
+    else:
+        with LogFile(path) as log:
+            counts = counts_of(channel, log.read(log.of(channel.tag, "raw")))
+            old = _old_values(log, channel)
     found = relogged(counts, old, _new_values(known, channel, fit, curve), channel.alarms)
     data = _told(found, channel)
     if as_json:
@@ -115,10 +122,8 @@ def pairs(
     """
     from ..core.lookout.pairs import SuspectRow, compare_pair, noise_of, suspect_of, suspicions
     from ..files.jobfile import read_job
-    from ..files.log.reader import LogFile
 
-    with LogFile(path) as log:
-        series = tuple(_values(log, tag) for tag in (first, second))
+    series = tuple(_values(path, tag) for tag in (first, second))
     result = compare_pair(*series)
     evidence: tuple[SuspectRow, ...] = ()
     if job is not None:
@@ -145,8 +150,15 @@ def pairs(
     raise typer.Exit(1 if data["within"] is False else 0)
 
 
-def _values(log: "LogFile", tag: str) -> "Series":
-    return log.read(log.of(tag, "shown"))
+def _values(path: Path, tag: str) -> "Series":
+    """What was shown of a channel, out of a log or a table."""
+    from ..files.log.foreign import foreign_series, is_foreign
+    from ..files.log.reader import LogFile
+
+    if is_foreign(path):
+        return foreign_series(path, tag, "shown")
+    with LogFile(path) as log:
+        return log.read(log.of(tag, "shown"))
 
 
 def _print_pair(data: dict[str, Any], first: str, second: str) -> None:

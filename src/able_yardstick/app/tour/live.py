@@ -14,6 +14,7 @@ from ...core.words.errors import YardstickError
 if TYPE_CHECKING:
     from ..frame.theme import ThemeName
     from ..frame.window import MainWindow
+    from ..rig.panel import RigPanel
     from ..sources.panel import SourcesPanel
     from ..steps.gather.panel import GatherPanel
     from ..steps.wake.panel import WakePanel
@@ -32,8 +33,8 @@ def live_pictures(window: "MainWindow", folder: Path) -> Iterator[Path]:
     panel = sources.rig_panel
     assert panel is not None  # just shown
     _pass(1.5)
-    yield _kept(panel, folder, "plant-knobs")
     panel.hide()
+    yield _lookout(window, panel, folder)
     yield _wake(window, folder, "wake", "PT-201", "regulator at 100 kPa", "day")
     yield _wake(window, folder, "wake-fault", "FT-210", "fan at work", "night")
     window.set_theme("day")
@@ -56,6 +57,22 @@ def _start(window: "MainWindow") -> "SourcesPanel":
     _until(lambda: all(link.status.standing == "answering" for link in window.live.hub.links))
     _pass(3.0)
     return panel
+
+
+def _lookout(window: "MainWindow", knobs: "RigPanel", folder: Path) -> Path:
+    """The lookout by night, a lead of TE-205 just opened."""
+    window.set_theme("night")
+    window.show_side("lookout")
+    _pass(8.0)
+    row = knobs.knobs("TE-205")
+    row.fault.setCurrentText("open lead")
+    knobs.break_by(row)
+    _pass(5.0)
+    path = _kept(window, folder, "lookout")
+    row.fault.setCurrentText("none")
+    knobs.break_by(row)
+    window.set_theme("day")
+    return path
 
 
 def _wake(window: "MainWindow", folder: Path, name: str, tag: str, state: str, theme: "ThemeName") -> Path:
