@@ -17,11 +17,12 @@ Array = NDArray[np.float64]
 Course = Literal["step", "slope"]
 CONFIDENCE = 0.95
 _STEP_QUANTILE = 7.35  # of the likelihood ratio at 95 %: -2 ln(1 - sqrt(0.95))
-_MOST_BLOCKS = 240
+_MOST_BLOCKS = 120
 _FEWEST_BLOCKS = 24
 _PERMUTATIONS = 399
+_CHANCE = 0.03  # a little below 5 %: neighbouring stretches are never quite independent
 _EDGE = 0.05  # of the stretches, at either end: no change is looked for there
-_TIMES_APART = 6.0  # a stretch against the time over which the difference remembers itself
+_TIMES_APART = 10.0  # a stretch against the time over which the difference remembers itself
 
 
 class Parting(NamedTuple):
@@ -56,7 +57,7 @@ def parted(times_s: Array, difference: Array, seed: int = 1) -> Parting | None:
     shuffled = draw.permuted(np.tile(blocks.values, (_PERMUTATIONS, 1)), axis=1)
     by_chance = _strongest(shuffled).best
     p = (1 + int((by_chance >= found.best[0]).sum())) / (1 + _PERMUTATIONS)
-    if p > 1 - CONFIDENCE:
+    if p > _CHANCE:
         return None
     steps, slopes = found.steps[0], found.slopes[0]
     is_step = steps.min() <= slopes.min()
