@@ -152,7 +152,7 @@ class _Strips(SideDrawing):
     def _value_words(self, channel: AnyChannel, standing: ChannelStanding | None) -> tuple[str, str, str]:
         """The number or the word of a row, its unit, and the colour of the two."""
         if isinstance(channel, ConstantChannel):
-            return fixed(channel.value, channel.decimals), channel.unit, "ink"
+            return f"{fixed(channel.value, channel.decimals)} {channel.unit}".strip(), "", "ink"
         if isinstance(channel, OutputChannel):
             return "an output", "", "muted"
         if standing is None:
