@@ -48,7 +48,7 @@ def test_an_output_from_an_empty_job_to_a_proof_by_hand(empty, qtbot):
     press(window.centre, "Output")
     panel = window.panel_shown
     enter(qtbot, field_named(panel, "Tag"), "VY-1")
-    enter(qtbot, field_named(panel, "Measures"), "Damper")
+    enter(qtbot, field_named(panel, "Gives"), "Damper")
     enter(qtbot, field_named(panel, "Allowed ±"), "0.5", "0")
     assert "0 % is 4 mA, count 819; 100 % is 20 mA, count 4095." in words(panel)
     panel = at_step(window, "wire")

@@ -8,7 +8,7 @@ import pytest
 from able_yardstick.core.job.channels import change_channel
 from able_yardstick.core.job.entries import capture, exclude
 from able_yardstick.core.job.job import Job
-from able_yardstick.core.outputs.giving import count_of, plan_of
+from able_yardstick.core.outputs.giving import count_of, plan_of, signals_for
 from able_yardstick.core.outputs.proving import (
     Delivered,
     meter_rule,
@@ -108,6 +108,15 @@ def test_a_driver_far_off_points_at_load_and_leads():
     assert own_scaling(checked(JOB, wanted, driven(channel, wanted, 0.4, 1.0)), channel).is_beyond
     assert not own_scaling(checked(JOB, wanted, driven(channel, wanted)), channel).is_beyond
     assert own_scaling(checked(JOB, [600.0], [12.1]), channel) is None
+
+
+@pytest.mark.parametrize("at", [0, 2, 4])
+def test_one_reading_off_is_no_scaling_of_the_driver(at):
+    channel = JOB.tagged("TY-213")
+    wanted = plan_of(channel)
+    signals = [float(one) for one in signals_for(channel, np.array(wanted))]
+    signals[at] += 0.2
+    assert own_scaling(checked(JOB, wanted, signals), channel) is None
 
 
 def test_the_plan_goes_on_until_every_value_was_checked_and_progress_with_it():

@@ -210,13 +210,22 @@ class TextField(FieldBase):
                 self._between[-1].setWordWrap(False)
                 self.row.addWidget(self._between[-1])
             entry.setPlaceholderText(hint)
-            entry.setAccessibleName(f"{title} {n + 1}" if parts > 1 else title)
             entry.setMinimumWidth(40)
             entry.editingFinished.connect(self._commit)
             entry.dropped.connect(self.drop)
             self.row.addWidget(entry, 1)
         self._suffix: QLabel | None = None
         self._show_suffix(suffix)
+        self._name_entries(title)
+
+    def _name_entries(self, title: str) -> None:
+        for n, entry in enumerate(self.entries):
+            entry.setAccessibleName(f"{title} {n + 1}" if len(self.entries) > 1 else title)
+
+    def show_title(self, title: str) -> None:
+        """Name the row anew, for the eye and for a reader of the screen."""
+        super().show_title(title)
+        self._name_entries(title)
 
     def show_values(self, *texts: str, suffix: str | None = None) -> None:
         """Show the model's values, unless something is half typed or wrong here."""

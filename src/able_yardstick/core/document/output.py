@@ -87,6 +87,11 @@ class OutputChannel(NamedChannel):
         return abs(self.value_high - self.value_low)
 
     @property
+    def ends(self) -> tuple[float, float]:
+        """The range in the channel's unit, the lesser end first, whichever of them the lesser signal stands for."""
+        return min(self.value_low, self.value_high), max(self.value_low, self.value_high)
+
+    @property
     def gain(self) -> float:
         """Signal in the driver's unit for each unit of the quantity."""
         return (self.signal_high - self.signal_low) / (self.value_high - self.value_low)

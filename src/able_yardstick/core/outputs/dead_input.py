@@ -72,8 +72,7 @@ def _row(channel: OutputChannel, source: ContinuousChannel, one: Break, seen: fl
 def _followed_value(channel: OutputChannel, source: ContinuousChannel, seen: float) -> float:
     """What the output gives for a value the controller believes: held at the ends of the output's range."""
     if np.isinf(seen):
-        ends = sorted((channel.value_low, channel.value_high))
-        return ends[1] if seen > 0 else ends[0]
+        return channel.ends[1] if seen > 0 else channel.ends[0]
     own = float(source.converted(seen, source.unit, channel.unit))
     return float(given(channel, own).wanted[0])
 

@@ -155,7 +155,7 @@ def _terminal(job: Job, channel: OutputChannel) -> Iterator[Finding]:
 
 def _condition_values(_job: Job, channel: OutputChannel) -> Iterator[Finding]:
     """Values written beyond the range are held at its ends."""
-    ends = sorted((channel.value_low, channel.value_high))
+    ends = channel.ends
     stated = [condition.value for condition in channel.conditions]
     held = [channel.held_at] if channel.dead_input == "held" and channel.held_at is not None else []
     for value in (*stated, *held):

@@ -38,8 +38,7 @@ def values_of(channel: OutputChannel, signals: "Array | float") -> Array:
 def given(channel: OutputChannel, values: "Array | float") -> Given:
     """What values (n,) in the channel's unit become; those beyond the range are held at its end."""
     asked = np.atleast_1d(np.asarray(values, dtype=float))
-    low, high = sorted((channel.value_low, channel.value_high))
-    wanted = np.clip(asked, low, high)
+    wanted = np.clip(asked, *channel.ends)
     signals = signals_for(channel, wanted)
     counts = channel.driver.count_for(signals)
     delivered = channel.driver.signal_of(counts)

@@ -24,6 +24,7 @@ from .giving import count_of, given, plan_of, signals_for, values_of
 _METER_S = 0.3  # a meter's usual answer
 _FINE = 0.005  # of the span, where no error allowed is stated
 _FAR = 0.1  # of the span: so far off is another value, and no error of a driver
+_EXPLAINED = 0.25  # of the largest error: where more is left, no line explains it (one reading off, a scatter)
 _NEAR = 0.02  # of the span: a check so near is of that stop
 
 
@@ -51,7 +52,7 @@ def output_reading(
     channel: OutputChannel, wanted: float, seen: Delivered, instrument: Reference | None, reading_id: str, at: datetime
 ) -> Reading:
     """A check of an output at a wanted value in its unit. Raises: NotApplicable where no such signal can be."""
-    ends = sorted((channel.value_low, channel.value_high))
+    ends = channel.ends
     if not ends[0] <= wanted <= ends[1]:
         raise NotApplicable(
             f"{wanted:g} {channel.unit} is beyond the range of {channel.tag}, {ends[0]:g} to {ends[1]:g}. "
@@ -182,7 +183,11 @@ class OwnScaling(NamedTuple):
 
 
 def own_scaling(job: Job, channel: OutputChannel) -> OwnScaling | None:
-    """The driver's own line through the checks of the numbers in use; None with fewer than two counts, or no better."""
+    """The driver's own line through the checks of the numbers in use.
+
+    None with fewer than two counts, with no other numbers than now, and where the errors lie on no line: then a
+    reading is to be looked at, and no count.
+    """
     checks = [one for one in output_checks(job, channel) if not one.stale]
     counts = np.array([one.written for one in checks], dtype=float)
     signals = np.array([one.signal for one in checks])
@@ -197,8 +202,11 @@ def own_scaling(job: Job, channel: OutputChannel) -> OwnScaling | None:
         return None
     wanted = np.array([one.wanted for one in checks])
     trimmed = channel.with_(driver=driver.with_(zero_count=zero, full_count=full, most_count=driver.top_count))
-    after = start + slope * given(trimmed, wanted).counts
+    off_line = signals - start - slope * counts  # what no line takes away
+    after = start + slope * given(trimmed, wanted).counts + off_line
     errors = [float(np.max(np.abs(values_of(channel, one) - wanted))) for one in (signals, after)]
+    if errors[1] > _EXPLAINED * errors[0]:
+        return None
     off = max(abs(float(start + slope * end) - float(driver.signal_of(end))) for end in (counts.min(), counts.max()))
     is_beyond = off > driver.within_percent / 100 * (driver.high - driver.low) > 0
     return OwnScaling(zero, full, errors[0], errors[1], bool(is_beyond))

@@ -25,6 +25,8 @@ _DRIVERS: dict[str, tuple[DriverUnit, float, float, float]] = {  # unit, driver'
 }
 _NOBODY = "set by hand"
 _NOT_CHOSEN = "not chosen"
+_OR = "or, while an alarm stands or a contact is so:"
+_NO_SOURCE = "The job has no sensor or contact yet that could write it."
 _POLICIES = [("", _NOT_CHOSEN), *POLICY_WORDS.items()]
 _OF_ALARM = [kind for kind in CONDITION_KINDS if kind not in ("closed", "open")]
 
@@ -34,6 +36,7 @@ class OutputFields(Fields):
 
     shows = OutputChannel
     noun = "Output"
+    names = "Gives"
 
     def build(self) -> None:
         self.unit = TextField("Unit", lambda text: self.put("unit", unit=text.strip()), optional=True)
@@ -55,13 +58,15 @@ class OutputFields(Fields):
         self.first = TickField("the first that holds is written, in this order", self._put_first)
         self.clash = label("", "look", 12)
         self.writers.add(self.follows, self.dead, self.held)
-        self.writers.add(label("or, while an alarm stands or a contact is so:", "muted", 12))
+        self._or_words = label("", "muted", 12)
+        self.writers.add(self._or_words)
         self.writers.column.addLayout(self._conditions)
-        self.writers.column.addLayout(self._new_row())
+        self._new = self._new_row()
+        self.writers.add(self._new)
         self.complaint = Complaint()
         self.writers.add(self.complaint, self.first, self.clash)
 
-    def _new_row(self) -> QGridLayout:
+    def _new_row(self) -> QWidget:
         self.source, self.when = ChoiceField("", [], self._offer_kinds), ChoiceField("", [], lambda _kind: None)
         self.source.box.setAccessibleName("Channel of a new condition")
         self.when.box.setAccessibleName("When a new condition holds")
@@ -71,11 +76,13 @@ class OutputFields(Fields):
         self.value.returnPressed.connect(self.add_condition)
         self.add_button = QPushButton("Add")
         self.add_button.clicked.connect(self.add_condition)
-        grid = QGridLayout()
+        row = QWidget()
+        grid = QGridLayout(row)
+        grid.setContentsMargins(0, 0, 0, 0)
         grid.setSpacing(5)
         for at, widget in enumerate((self.source, self.when, self.value, self.add_button)):
             grid.addWidget(widget, *divmod(at, 2))
-        return grid
+        return row
 
     # -- sending back -----------------------------------------------------------------------------------------------
 
@@ -176,8 +183,8 @@ class OutputFields(Fields):
         self.held.setVisible(bool(channel.follows) and channel.dead_input == "held")
         self.held.show_values("" if channel.held_at is None else plain(channel.held_at), suffix=channel.unit)
         self.source.offer([*curved, *contacts])
-        self.source.setEnabled(bool(curved or contacts))
-        self.add_button.setEnabled(bool(curved or contacts))
+        self._new.setVisible(bool(curved or contacts))
+        self._or_words.setText(_OR if curved or contacts else _NO_SOURCE)
         self._offer_kinds(self.source.box.currentData() or "")
         self._show_conditions(channel)
         source = followed(self._job, channel)

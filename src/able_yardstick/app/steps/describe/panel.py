@@ -73,6 +73,7 @@ class DescribePanel(StepPanel):
         for part in self._parts.values():
             part.show_parts(part is shown)
         self.sensor.head.show_title(shown.noun)
+        self._name.show_title(shown.names)
         self.sensor.show_summary(f"{channel.tag}, {channel.name}" if channel.name else channel.tag)
         shown.show_channel(channel)
         device = device_of(self.bench.job, channel)

@@ -13,6 +13,7 @@ class Fields(QWidget):
 
     shows: type = object
     noun = ""
+    names = "Measures"  # what the channel's name tells
 
     def __init__(self, panel: StepPanel) -> None:
         super().__init__()

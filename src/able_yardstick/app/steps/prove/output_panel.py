@@ -37,7 +37,7 @@ from ...frame.live import LiveBench
 from ...frame.theme import Theme
 from ...frame.workbench import Workbench, new_id, now
 from ...panel.fields import ChoiceField, Complaint, Entry, TextField, label, restyle
-from ...panel.lead_box import Headline
+from ...panel.lead_box import Act, Headline
 from ...panel.readings_table import excluded_reason
 from ...panel.record_form import plain
 from ...panel.section import Section
@@ -348,11 +348,18 @@ class OutputProvePanel(StepPanel):
         channel = self.bench.channel
         if not isinstance(channel, OutputChannel):
             return None
-        act = self.goes_to("Type what the meter reads", self.measured)
         lead = lead_of_output_proof(self.bench.job, channel, self._proof)
         if not channel.tolerance.is_stated:
-            return lead._replace(acts=(self.onward("describe"), act))
-        return lead._replace(acts=() if lead.level == "ok" else (act,))
+            return lead._replace(acts=(self.onward("describe"), self._next_act(channel)))
+        return lead._replace(acts=() if lead.level == "ok" else (self._next_act(channel),))
+
+    def _next_act(self, channel: OutputChannel) -> Act:
+        """The next check; once each stop has one, what they say of the driver, else the checks themselves."""
+        if next_wanted(self.bench.job, channel) is not None or self._proof is None:
+            return self.goes_to("Type what the meter reads", self.measured)
+        if self._own is not None:
+            return self.goes_to("See its own zero and full count", self.take_scaling)
+        return self.goes_to("See which check failed", self.checks)
 
 
 def _changed(job: Job, channel: OutputChannel, own: OwnScaling) -> Job:
