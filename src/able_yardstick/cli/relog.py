@@ -120,7 +120,8 @@ def pairs(
 
     Exit status 1 when they are apart by more than is allowed on the mean.
     """
-    from ..core.lookout.pairs import SuspectRow, compare_pair, noise_of, suspect_of, suspicions
+    from ..core.lookout.pairs import compare_pair
+    from ..core.lookout.suspects import Sensed, SuspectRow, suspect_of, suspicions
     from ..files.jobfile import read_job
 
     series = tuple(_values(path, tag) for tag in (first, second))
@@ -129,7 +130,7 @@ def pairs(
     if job is not None:
         known = read_job(job)
         channels = [known.continuous(known.tagged(tag).id) for tag in (first, second)]
-        evidence = suspicions(known, channels[0], channels[1], (noise_of(series[0]), noise_of(series[1])))
+        evidence = suspicions(known, Sensed(channels[0], series[0]), Sensed(channels[1], series[1]))
     parting, began = result.parting, float(result.course.times_s[0])
     data = {
         "difference": {"mean": result.mean, "spread": result.spread, "trend_per_hour": result.trend,

@@ -5,13 +5,7 @@ import pytest
 from scipy.signal import lfilter
 
 from able_yardstick.core.journal.sample import Series
-from able_yardstick.core.lookout.pairs import (
-    SuspectRow,
-    compare_pair,
-    noise_of,
-    suspect_of,
-    suspicions,
-)
+from able_yardstick.core.lookout.pairs import compare_pair, noise_of
 from able_yardstick.core.lookout.parting import parted
 from able_yardstick.core.path.node import Met
 from able_yardstick.core.words.errors import TooFewReadings
@@ -101,13 +95,3 @@ def test_noise_is_told_whatever_is_followed():
     early, late = noise_of(sensor(TIMES[:900], values))
     assert early == pytest.approx(0.1, rel=0.25)
     assert late == pytest.approx(0.4, rel=0.25)
-
-
-def test_what_is_not_proven_or_grew_noisy_is_suspect(demo_job):
-    first, second = demo_job.tagged("AT-208"), demo_job.tagged("AT-209")
-    rows = suspicions(demo_job, first, second, ((0.02, 0.02), (0.02, 0.06)))
-    assert rows[0] == SuspectRow("proof", "proven, 4 checks", "failed, 0 of 3", "AT-209")
-    assert [row.against for row in rows] == ["AT-209", "AT-209", "AT-209"]
-    assert suspect_of(rows) == "AT-209"
-    even = (SuspectRow("a", "", "", "A"), SuspectRow("b", "", "", "B"))
-    assert suspect_of(even) == suspect_of(()) == ""

@@ -13,6 +13,7 @@ from .controller import Controller, Landing
 from .precaution import Precaution
 from .reference import Reference
 from .sources import AnySource
+from .watched import Watched
 
 
 class Document(Frozen):
@@ -32,6 +33,7 @@ class Document(Frozen):
     sources: tuple[AnySource, ...] = ()
     fits: tuple[FitRecord, ...] = ()
     precautions: tuple[Precaution, ...] | None = added_later(None)  # None: the usual list, which nobody has touched
+    watch: Watched | None = added_later(None)  # None: nothing was set
 
     @model_validator(mode="after")
     def _names_are_distinct(self) -> Self:
@@ -41,11 +43,17 @@ class Document(Frozen):
             ("controller id", [controller.id for controller in self.controllers]),
             ("reference id", [reference.id for reference in self.references]),
             ("source id", [source.id for source in self.sources]),
+            ("watched tag", [one.tag for one in (*self.channels, *(self.watch.values if self.watch else ()))]),
         ):
             name, times = Counter(names).most_common(1)[0] if names else ("", 0)
             if times > 1:
                 raise ValueError(f"the {what} {name} is used {times} times: each must be distinct. Choose another")
         return self
+
+    @cached_property
+    def watched(self) -> Watched:
+        """What is watched beside the channels, and how."""
+        return self.watch or Watched()
 
     @cached_property
     def by_id(self) -> dict[str, AnyChannel]:

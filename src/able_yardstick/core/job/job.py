@@ -12,6 +12,7 @@ from ..document.document import Document
 from ..document.output import OutputChannel
 from ..document.reference import Reference
 from ..document.sources import AnySource
+from ..document.watched import Watched
 from ..journal.journal import Entries, Journal
 from ..journal.reading import Amended, Amendment, Purpose, Reading
 from ..journal.records import PackRecord, WakeRecord, WriteRecord
@@ -108,6 +109,11 @@ class Job(Frozen):
     def sources(self) -> tuple[AnySource, ...]:
         """Where live values come from."""
         return self.document.sources
+
+    @property
+    def watch(self) -> Watched:
+        """What is watched beside the channels, and how."""
+        return self.document.watched
 
     @property
     def readings(self) -> tuple[Reading, ...]:

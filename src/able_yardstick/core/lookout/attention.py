@@ -6,7 +6,8 @@ from typing import NamedTuple
 from .standing import ChannelStanding, StandingKind
 
 _LEVELS: dict[StandingKind, str] = {
-    "value": "ok", "state": "ok", "fault": "fault", "alarm": "fault", "beyond": "look", "unscaled": "look",
+    "value": "ok", "state": "ok", "fault": "fault", "alarm": "fault", "beyond": "look", "apart": "look",
+    "unscaled": "look",
     "stale": "look",
 }  # fmt: skip
 

@@ -1,17 +1,12 @@
-"""Two sensors of one quantity over time: their difference, its trend, the lag between them, and which is suspect."""
+"""Two sensors of one quantity over time: their difference, its trend, the lag between them."""
 
 from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
-from ..document.channel import ContinuousChannel
-from ..job.job import Job
 from ..journal.sample import Series
-from ..prove.checks import checks_of, proof_of
-from ..results.basis import stale_pack
-from ..words.errors import TooFewReadings, YardstickError
-from ..words.numerals import significant
+from ..words.errors import TooFewReadings
 from .parting import Parting, parted
 
 Array = NDArray[np.float64]
@@ -19,7 +14,6 @@ _LONGEST_LAG_S = 60.0
 _TELLS = 0.35  # correlation of their movements: below it nothing tells a lag
 _FEWEST = 10
 _HOUR_S = 3600.0
-_MORE = 1.5  # times: so much more noise than before, or than the other, speaks against a sensor
 
 
 class PairCourse(NamedTuple):
@@ -118,56 +112,6 @@ def _overlap(one: Array, other: Array, shift: int) -> float:
     if shift >= 0:
         return float(one[: len(one) - shift] @ other[shift:])
     return float(one[-shift:] @ other[: len(other) + shift])
-
-
-class SuspectRow(NamedTuple):
-    """One piece of evidence: what it is, what it says of each, and which it speaks against (a tag; empty: neither)."""
-
-    evidence: str
-    first: str
-    second: str
-    against: str
-
-
-def suspicions(
-    job: Job, first: ContinuousChannel, second: ContinuousChannel,
-    spreads: tuple[tuple[float, float], tuple[float, float]],
-) -> tuple[SuspectRow, ...]:  # fmt: skip
-    """What speaks against which of a pair. `spreads` are each one's quick noise early and late, in the common unit."""
-    tags, rows = (first.tag, second.tag), []
-    proven = tuple(_proven(job, channel) for channel in (first, second))
-    rows.append(_row("proof", proven, tags, tuple(text.startswith("proven") for text in proven)))
-    quiet = [late <= _MORE * early for early, late in spreads]
-    texts = tuple(f"{significant(late, 2)}, was {significant(early, 2)}" for early, late in spreads)
-    rows.append(_row("noise against its own past", texts, tags, tuple(quiet)))
-    late = [pair[1] for pair in spreads]
-    small = (late[0] <= _MORE * late[1], late[1] <= _MORE * late[0])
-    rows.append(_row("noise against the other", tuple(significant(one, 2) for one in late), tags, small))
-    return tuple(rows)
-
-
-def _row(name: str, texts: tuple[str, ...], tags: tuple[str, str], good: tuple[bool, ...]) -> SuspectRow:
-    against = "" if good[0] == good[1] else tags[1] if good[0] else tags[0]
-    return SuspectRow(name, texts[0], texts[1], against)
-
-
-def suspect_of(rows: tuple[SuspectRow, ...]) -> str:
-    """The one that more speaks against, by its tag; empty where nothing or as much speaks against both."""
-    named = [row.against for row in rows if row.against]
-    counts = {tag: named.count(tag) for tag in named}
-    best = max(counts, key=lambda tag: counts[tag], default="")
-    return best if best and sum(count == counts[best] for count in counts.values()) == 1 else ""
-
-
-def _proven(job: Job, channel: ContinuousChannel) -> str:
-    """Whether a channel was proven with the numbers of now, in a few words."""
-    try:
-        proof = proof_of(job, channel)
-    except YardstickError:
-        return "checks of other numbers" if checks_of(job, channel) else "not checked"
-    if not proof.passed:
-        return f"failed, {sum(check.passed for check in proof.checks)} of {len(proof.checks)}"
-    return "proven, but out of date" if stale_pack(job, channel) else f"proven, {len(proof.checks)} checks"
 
 
 def noise_of(series: Series) -> tuple[float, float]:

@@ -13,7 +13,7 @@ from ..wire.breaks import Break, breaks_of
 from ..words.errors import YardstickError
 from ..words.numerals import fixed, significant
 
-StandingKind = Literal["value", "state", "fault", "alarm", "beyond", "unscaled", "stale"]
+StandingKind = Literal["value", "state", "fault", "alarm", "beyond", "apart", "unscaled", "stale"]
 _NEAR = 0.01  # of the pin's span: a break's level is told so near
 _MANY = 3
 

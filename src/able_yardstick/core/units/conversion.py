@@ -263,6 +263,12 @@ def dimension(text: str) -> str:
     return str(_registry().get_dimensionality(unit.canonical))
 
 
+def registry_unit(unit: Unit) -> Any:
+    """The registry's own unit of a step in a unit; of the views of oxygen a percent, or a plain ratio."""
+    name = {"% O2": "percent", "lambda": "dimensionless", "AFR": "dimensionless"}.get(unit.canonical, _step_unit(unit))
+    return _registry().Unit(name)
+
+
 def quantity_of(value: float, written: str) -> Any:
     """A value with its unit, for sums that carry units; a plain number where none is written.
 

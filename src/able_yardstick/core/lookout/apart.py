@@ -1,0 +1,105 @@
+"""Sensors of one quantity at this moment: how far apart they are, what is allowed, and which is suspect."""
+
+from collections.abc import Mapping
+from typing import NamedTuple
+
+import numpy as np
+
+from ..document.channel import ContinuousChannel
+from ..document.watched import SensorPair
+from ..job.job import Job
+from ..journal.sample import Series
+from ..words.errors import NotApplicable
+from ..words.numerals import significant
+from .standing import ChannelStanding
+from .suspects import Sensed, SuspectRow, expanded_at, suspect_of, suspicions
+
+RECENT_S = 5.0  # over which a difference is averaged before it is judged
+_FEWEST = 3
+
+
+class PairStanding(NamedTuple):
+    """Two of a pair that are furthest apart, by their ids; all numbers in the first sensor's unit.
+
+    `difference` is the second's mean less the first's over the last seconds; `allowed` is NaN where nothing says how
+    much it may be, and `allowed_by` says what does.
+    """
+
+    first: str
+    second: str
+    means: tuple[float, float]
+    difference: float
+    allowed: float
+    allowed_by: str
+    evidence: tuple[SuspectRow, ...]
+    suspect: str
+
+    @property
+    def is_apart(self) -> bool:
+        """Whether they are further apart than is allowed."""
+        return abs(self.difference) > self.allowed
+
+    def standing(self, job: Job) -> ChannelStanding:
+        """The same as a row's standing, in words."""
+        tags = [job.channel(one).tag for one in (self.first, self.second)]
+        unit = job.continuous(self.first).unit
+        side = "more" if self.difference > 0 else "less"
+        gap = significant(abs(self.difference), 2)
+        allowed = "" if np.isnan(self.allowed) else f", {significant(self.allowed, 2)} allowed ({self.allowed_by})"
+        says = f"{tags[1]} reads {gap} {unit} {side} than {tags[0]}{allowed}."
+        if not self.is_apart:
+            return ChannelStanding("value", "", says, self.difference)
+        if self.suspect:
+            trusted = tags[0] if self.suspect == tags[1] else tags[1]
+            why = ", ".join(row.evidence for row in self.evidence if row.against == self.suspect)
+            says += f" {trusted} is trusted: {why} speak{'s' if why.count(',') == 0 else ''} against {self.suspect}."
+        else:
+            says += " Nothing tells which of the two is wrong."
+        return ChannelStanding("apart", "apart", says, self.difference)
+
+
+def pair_now(
+    job: Job, pair: SensorPair, courses: Mapping[str, Series], references: Mapping[str, Series] | None = None
+) -> PairStanding:
+    """How a pair stands by its sensors' courses of values, each in its channel's own unit, by the channels' ids.
+
+    Raises: NotApplicable where one of them gives nothing now, UnitMismatch.
+    """
+    first = job.continuous(pair.channels[0])
+    sensed: list[Sensed] = []
+    for one in pair.channels:
+        channel = job.continuous(one)
+        course = courses.get(one)
+        if course is None or len(course.good) < _FEWEST:
+            raise NotApplicable(f"{channel.tag} gives no value now: there is nothing to compare.")
+        reference = (references or {}).get(one)
+        read = None if reference is None else _in_unit_of(first, channel.unit, reference)
+        sensed.append(Sensed(channel, _in_unit_of(first, channel.unit, course), read))
+    means = [_recent_mean(one.values) for one in sensed]
+    low, high = int(np.argmin(means)), int(np.argmax(means))
+    at = (0, 1) if len(sensed) == 2 else (min(low, high), max(low, high))
+    a, b = sensed[at[0]], sensed[at[1]]
+    thirds = {job.channel(key).tag: course for key, course in courses.items() if key not in pair.channels}
+    evidence = suspicions(job, a, b, thirds)
+    allowed, by = _allowed(job, pair, a, b)
+    return PairStanding(
+        a.channel.id, b.channel.id, (means[at[0]], means[at[1]]), means[at[1]] - means[at[0]], allowed, by, evidence,
+        suspect_of(evidence),
+    )  # fmt: skip
+
+
+def _in_unit_of(first: ContinuousChannel, written: str, series: Series) -> Series:
+    return series if first.unit == written else series.scaled(first.converted(series.values, written, first.unit))
+
+
+def _recent_mean(series: Series) -> float:
+    good = series.good
+    return float(good.values[good.times_s >= good.times_s[-1] - RECENT_S].mean())
+
+
+def _allowed(job: Job, pair: SensorPair, one: Sensed, other: Sensed) -> tuple[float, str]:
+    """As typed; else what the U of both comes to (JCGM 100:2008, 5.1.2)."""
+    if pair.allowed is not None:
+        return pair.allowed, "as stated"
+    first, second = (expanded_at(job, sensed.channel, _recent_mean(sensed.values)) for sensed in (one, other))
+    return float(np.hypot(first, second)), "from the U of both"
