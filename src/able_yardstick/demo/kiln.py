@@ -19,11 +19,14 @@ from ..core.document.nominal import nominal_curve
 from ..core.document.output import OutputChannel
 from ..core.document.reference import Correction, Reference
 from ..core.document.register_constant import BitField, NamedInput, RegisterConstant
+from ..core.document.watched import FormulaValue, SensorPair
 from ..core.forms.spec import PackSpec
 from ..core.job.channels import add_channel, change_channel
 from ..core.job.entries import capture, exclude
 from ..core.job.job import Job
+from ..core.job.watching import change_pair, change_value
 from ..core.journal.reading import Direction, Raw, Reading
+from ..core.lookout.naming import kept_formula
 from ..core.outputs.landing import land_output, output_offers
 from ..core.path.converter import Converter
 from ..core.path.signal_path import Path
@@ -492,7 +495,15 @@ def build_job() -> Job:
     assert isinstance(switch, TwoStateChannel)
     for step in rehearsal_steps(job, switch):
         job = rehearse(job, switch.id, step, True, None, bench.tick())
-    return job
+    return _watched(job, oxygen.id, stack.id)
+
+
+def _watched(job: Job, oxygen: str, stack: str) -> Job:
+    """Both oxygen probes compared, and the excess of air that the first one stands for."""
+    job = change_pair(job, SensorPair(id="flue-oxygen", channels=(oxygen, stack), allowed=0.15))
+    formula = kept_formula("20.95 / (20.95 - AT-208)", {"AT-208": oxygen})
+    return change_value(job, FormulaValue(id="excess-air", tag="AY-214", name="Excess air", unit="lambda",
+                                          formula=formula))  # fmt: skip
 
 
 # which reference instrument stands beside each channel on the bench

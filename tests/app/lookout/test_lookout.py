@@ -36,7 +36,7 @@ def watching(window, rig, qtbot):
     window.live.connect_all()
     window.show_side("lookout")
     watch = window.lookout.watch
-    qtbot.waitUntil(lambda: len(watch.standings) == 11 and not any(one.is_fault for one in watch.standings.values()))
+    qtbot.waitUntil(lambda: watch.live_channels == 11 and not any(one.is_fault for one in watch.standings.values()))
     return window
 
 

@@ -2,16 +2,21 @@
 
 import pytest
 
-from able_yardstick.core.document.watched import FormulaValue, SensorPair, WatchedRow
+from able_yardstick.core.document.watched import FormulaValue, SensorPair, WatchedRow, WatchList
 from able_yardstick.core.job.job import Job
-from able_yardstick.core.job.watching import change_pair, change_row, change_value, order_rows, unwatch
+from able_yardstick.core.job.watching import change_pair, change_row, change_value, change_watch, order_rows, unwatch
 from able_yardstick.core.lookout.rows import hidden_rows, lookout_rows
 
 
 @pytest.fixture
-def watched(demo_job):
-    ids = {channel.tag: channel.id for channel in demo_job.channels}
-    job = change_pair(demo_job, SensorPair(id="pair", channels=(ids["AT-208"], ids["AT-209"])))
+def plain(demo_job):
+    return change_watch(demo_job, WatchList())
+
+
+@pytest.fixture
+def watched(plain):
+    ids = {channel.tag: channel.id for channel in plain.channels}
+    job = change_pair(plain, SensorPair(id="pair", channels=(ids["AT-208"], ids["AT-209"])))
     value = FormulaValue(id="air", tag="XX-1", formula="{" + ids["FT-210"] + "}", unit="m³/h")
     return change_value(job, value), ids
 
@@ -44,12 +49,12 @@ def test_rows_are_pinned_hidden_sorted_and_grouped(watched):
     assert found[3] == "in no group"
 
 
-def test_what_is_watched_is_kept_with_the_job_and_taken_away_again(watched, demo_job):
+def test_what_is_watched_is_kept_with_the_job_and_taken_away_again(watched, plain):
     job, _ids = watched
     kept = Job.model_validate_json(job.model_dump_json())
     assert kept.watch == job.watch
     left = unwatch(unwatch(kept, "pair"), "air")
-    assert left.document == demo_job.document
-    assert "watch" not in demo_job.document.model_dump(mode="json")
+    assert left.document == plain.document
+    assert "watch" not in plain.document.model_dump(mode="json")
     with pytest.raises(ValueError, match="watched tag PT-201"):
         change_value(job, FormulaValue(id="other", tag="PT-201", formula="{x}"))

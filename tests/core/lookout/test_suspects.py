@@ -52,9 +52,9 @@ def test_one_that_does_not_move_with_the_plant_is_suspect(demo_job, sensors):
 
 def test_one_that_is_off_its_reference_is_suspect(demo_job, sensors):
     first, second = (Sensed(one, course(6.0), course(at)) for one, at in zip(sensors, (6.01, 6.4), strict=True))
-    assert against(suspicions(demo_job, first, second))["against a reference"] == "AT-209"
+    assert against(suspicions(demo_job, first, second))["its reference"] == "AT-209"
     alone = suspicions(demo_job, first, second._replace(reference=None))
-    assert against(alone)["against a reference"] == ""
+    assert against(alone)["its reference"] == ""
 
 
 def test_a_pair_is_apart_beyond_what_is_allowed_and_says_who_is_trusted(demo_job, sensors):

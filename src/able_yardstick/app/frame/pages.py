@@ -68,6 +68,12 @@ class Pages(QStackedWidget):
         self.setCurrentWidget(self._pages[side])
         self._pictures[side].show_now()
 
+    def take_keys(self) -> None:
+        """Give the keys to a picture that has use for them."""
+        shown = next((side for side, page in self._pages.items() if page is self.currentWidget()), None)
+        if shown is not None and self._pictures[shown].focusProxy() is not None:
+            self._pictures[shown].setFocus()
+
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
         """A picture of the links or of the instruments; the channel looked at has a menu of its own."""
         shown = next((side for side, page in self._pages.items() if page is self.currentWidget()), None)

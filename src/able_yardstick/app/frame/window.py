@@ -517,6 +517,7 @@ class MainWindow(QMainWindow):
         self._side = None if self._side == side else side
         _ = self.live
         self._refresh(Change())
+        self.pages.take_keys()
 
     def leave_side(self) -> None:
         """Back to the steps from the sources or the references."""

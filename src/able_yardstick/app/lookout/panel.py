@@ -7,18 +7,29 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QFileDialog, QFrame, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from ...core.document.watched import RowOrder
+from ...core.job.watching import order_rows
 from ...core.lookout.attention import AttentionItem
+from ...core.lookout.rows import hidden_rows
 from ...core.words.errors import YardstickError
 from ...core.words.numerals import counted
 from ...files.output import file_name
 from ..frame.theme import Theme
 from ..frame.widgets import discard
 from ..frame.workbench import Workbench
-from ..panel.fields import Complaint, TextField, heading, label
+from ..panel.fields import ChoiceField, Complaint, TextField, heading, label
 from ..panel.lead_box import Act, Headline
+from ..panel.section import Section
 from ..panel.step_panel import StepPanel
+from .row_acts import RowActs
 from .watcher import Watcher
 
+_ORDERS: tuple[tuple[RowOrder, str], ...] = (
+    ("tagboard", "as on the tagboard"),
+    ("tag", "by tag"),
+    ("attention", "what needs attention first"),
+    ("group", "by group"),
+)
 _ENDING = ".yardlog"
 _MOST = 12
 
@@ -28,9 +39,11 @@ class LookoutPanel(StepPanel):
 
     title = "Lookout"
 
-    def __init__(self, bench: Workbench, theme: Theme, watch: Watcher, connect: Callable[[], None]) -> None:
+    def __init__(
+        self, bench: Workbench, theme: Theme, watch: Watcher, acts: RowActs, connect: Callable[[], None]
+    ) -> None:
         super().__init__(bench, theme)
-        self._watch, self._connect = watch, connect
+        self._watch, self._acts, self._connect = watch, acts, connect
         self._rows: list[QWidget] = []
         self._shown: tuple[object, ...] = ()
         self.body.addWidget(heading("Now on the bench"))
@@ -53,8 +66,33 @@ class LookoutPanel(StepPanel):
         self.body.addLayout(row)
         self.body.addWidget(self.note)
         self.body.addWidget(self.complaint)
+        self._add_rows()
         self.body.addStretch(1)
         watch.changed.connect(self._changed)
+
+    def _add_rows(self) -> None:
+        """How the rows stand, and what can be watched beside the channels."""
+        self.rows = Section(self.bench, "lookout rows", "Rows", opened=True)
+        self.order = ChoiceField("Order", _ORDERS, self._put_order)
+        self.compare, self.make = QPushButton("Compare two sensors …"), QPushButton("Make a value …")
+        self.compare.setToolTip("Watch the difference of sensors of one quantity")
+        self.make.setToolTip("A formula over channels, one of several sensors, a total over time")
+        self.compare.clicked.connect(lambda: self._acts.ask_pair())
+        self.make.clicked.connect(lambda: self._acts.ask_value())
+        self.show_hidden = QPushButton()
+        self.show_hidden.clicked.connect(self._acts.show_all)
+        both = QWidget()
+        row = QHBoxLayout(both)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.addWidget(self.compare, 1)
+        row.addWidget(self.make, 1)
+        self.rows.add(self.order, both, self.show_hidden)
+        self.rows.add(label("A right press on a row pins, hides or groups it, and sets what it shows.", "muted", 12))
+        self.body.addWidget(self.rows)
+
+    def _put_order(self, order: str) -> None:
+        chosen = next(one for one, _words in _ORDERS if one == order)
+        self.bench.edit("order of the rows", lambda job: order_rows(job, chosen))
 
     # -- acting -----------------------------------------------------------------------------------------------------
 
@@ -119,14 +157,14 @@ class LookoutPanel(StepPanel):
         lasting = [item for item in self._watch.attention.items if item.until_s is None]
         faults = sum(item.level == "fault" for item in lasting)
         looks = len({item.channel for item in lasting}) - faults
-        total = len(self._watch.standings)
+        known = self.bench.job.document.by_id
+        bad = len({item.channel for item in lasting if item.channel in known})
+        total = self._watch.live_channels
         parts = [counted(faults, "fault")] if faults else []
         parts += [f"{looks} to look at"] if looks > 0 else []
         if not parts:
             return Headline("ok", f"All {total} live channels are in order.")
-        return Headline(
-            "fault" if faults else "look", f"{', '.join(parts)}; {max(total - faults - looks, 0)} in order."
-        )
+        return Headline("fault" if faults else "look", f"{', '.join(parts)}; {max(total - bad, 0)} channels in order.")
 
     def refresh(self) -> None:
         """Show what needs attention, and the log."""
@@ -141,10 +179,23 @@ class LookoutPanel(StepPanel):
             for row in self._rows:
                 self._list.addWidget(row)
         self._show_log()
+        self.order.show_value(self.bench.job.watch.order)
+        hidden = hidden_rows(self.bench.job)
+        self.show_hidden.setText(f"Show {counted(len(hidden), 'hidden row')}")
+        self.show_hidden.setVisible(bool(hidden))
+
+    def channel_of(self, row_id: str) -> str:
+        """The channel that a row leads to: of a pair the suspect one, else the second; of a value none."""
+        job, pair = self.bench.job, self._watch.pairs.get(row_id)
+        if pair is not None:
+            return job.tagged(pair.suspect).id if pair.suspect else pair.second
+        ids = next((one.channels for one in job.watch.pairs if one.id == row_id), (row_id,))
+        return ids[-1] if ids[-1] in job.document.by_id else ""
 
     def _row(self, item: AttentionItem) -> QWidget:
-        channel = next((one for one in self.bench.job.channels if one.id == item.channel), None)
-        tag = channel.tag if channel is not None else "A channel that is gone"
+        tag = self._acts.words_of(item.channel) or "A row that is gone"
+        known = self.bench.job.document.by_id
+        leads = known[channel_id].tag if (channel_id := self.channel_of(item.channel)) else ""
         made = QFrame()
         made.setObjectName("note")
         grid = QGridLayout(made)
@@ -156,8 +207,8 @@ class LookoutPanel(StepPanel):
         grid.addWidget(label(f"{when}{over}", "muted", 12), 0, 1)
         grid.addWidget(label(item.says, "", 12), 1, 0, 1, 2)
         row = QHBoxLayout()
-        go = QPushButton(f"Go to {tag}")
-        go.setEnabled(channel is not None)
+        go = QPushButton(f"Go to {leads}")
+        go.setVisible(bool(leads))
         go.clicked.connect(partial(self._go, item.channel))
         row.addWidget(go)
         seen = QPushButton("Seen")
@@ -169,9 +220,9 @@ class LookoutPanel(StepPanel):
         grid.setColumnStretch(0, 1)
         return made
 
-    def _go(self, channel_id: str, _checked: bool = False) -> None:
-        self.bench.select(channel_id)
-        self.bench.go("wake")
+    def _go(self, row_id: str, _checked: bool = False) -> None:
+        self.bench.select(self.channel_of(row_id))
+        self.bench.go("prove" if row_id in self._watch.pairs else "wake")
 
     def _show_log(self) -> None:
         recorder = self._watch.recorder

@@ -1,6 +1,7 @@
-"""What the lookout knows while it looks: how every channel stands, the last minute of each, and the log that runs."""
+"""What the lookout knows while it looks: how every row stands, the last minute of each, and the log that runs."""
 
 import time
+from contextlib import suppress
 from pathlib import Path
 
 import numpy as np
@@ -9,26 +10,33 @@ from PySide6.QtCore import QObject, Signal
 
 from ...bench.recorder import LogTotals, Recorder
 from ...core.document.channel import AnyChannel, ContinuousChannel, TwoStateChannel, WiredChannel
+from ...core.document.watched import AnyWatched, SensorPair
+from ...core.gather.gathering import reference_in_value
 from ...core.job.in_force import curve_in_use
 from ...core.job.pins import pins_of
+from ...core.journal.sample import EMPTY, Series
+from ...core.lookout.apart import PairStanding, pair_now
 from ...core.lookout.attention import Attention, AttentionItem
 from ...core.lookout.standing import ChannelStanding, standing_of
+from ...core.lookout.watching import ValueNow, ValueWatch
+from ...core.path.node import Met
 from ...core.words.errors import YardstickError
 from ..frame.live import LiveBench
 from ..frame.workbench import Change, Workbench
 
 Array = NDArray[np.float64]
 WINDOW_S = 60.0
+_REFERENCE_S = 10.0
 
 
 class Trend:
-    """The last minute of a channel: seconds before now (below 0), and signals at the pin; shapes (n,)."""
+    """The last minute of a row: seconds before now (below 0), and what it was; shapes (n,)."""
 
     def __init__(self, ago_s: Array, pins: Array) -> None:
         self.ago_s, self.pins = ago_s, pins
 
     def at(self, ago_s: float) -> float | None:
-        """The signal so many seconds before now (below 0); None where none came near then."""
+        """What it was so many seconds before now (below 0); None where nothing came near then."""
         if not len(self.ago_s):
             return None
         at = int(np.argmin(np.abs(self.ago_s - ago_s)))
@@ -49,11 +57,15 @@ class Watcher(QObject):
         super().__init__(parent)
         self._bench, self._live = bench, live
         self.standings: dict[str, ChannelStanding] = {}
+        self.pairs: dict[str, PairStanding] = {}
+        self.values: dict[str, ValueNow] = {}
         self.attention = Attention()
         self.recorder: Recorder | None = None
         self._logged_job = ""
+        self._value_watch = ValueWatch()
+        self._courses: dict[str, Series] = {}  # of this look, by channel
         live.slow_ticked.connect(self._look)
-        live.connected.connect(lambda _on: self._look())
+        live.connected.connect(lambda _on: self._begin())
         bench.changed.connect(self._follow)
 
     @property
@@ -61,12 +73,25 @@ class Watcher(QObject):
         """Whether anything is live."""
         return self._live.is_on
 
+    @property
+    def live_channels(self) -> int:
+        """How many channels a source gives values for."""
+        known = self._bench.job.document.by_id
+        return sum(key in known for key in self.standings)
+
+    def _begin(self) -> None:
+        """Totals count from now on."""
+        self._value_watch = ValueWatch()
+        self._look()
+
     def _look(self) -> None:
         job = self._bench.job
-        self.standings = {}
+        self.standings, self._courses = {}, {}
         for channel in job.channels:
             if isinstance(channel, ContinuousChannel | TwoStateChannel) and self._live.raw(channel) is not None:
                 self.standings[channel.id] = standing_of(job, channel, self._pin(channel))
+        self._look_at_values()
+        self._look_at_pairs()
         self.attention = self.attention.seen(self.standings, time.time()) if self.is_on else Attention()
         if self.recorder is not None and self.recorder.refusal:
             self.told.emit(self.recorder.refusal, True)
@@ -80,17 +105,79 @@ class Watcher(QObject):
         except YardstickError:
             return None
 
+    def _look_at_values(self) -> None:
+        """Every value made of channels, as they stand by now."""
+        job = self._bench.job
+        self.values = self._value_watch.look(job, self.standings, time.monotonic()) if self.is_on else {}
+        for value in job.watch.values:
+            found = self.values.get(value.id)
+            if found is not None:
+                self.standings[value.id] = found.standing(value)
+
+    def _look_at_pairs(self) -> None:
+        """Every pair, by the last minute of its sensors and of all that moves beside them."""
+        job, self.pairs = self._bench.job, {}
+        if not job.watch.pairs or not self.is_on:
+            return
+        live = [one for one in job.channels if isinstance(one, ContinuousChannel) and self._is_sound(one.id)]
+        courses = {one.id: self.course(one) for one in live}
+        for pair in job.watch.pairs:
+            try:
+                self.pairs[pair.id] = found = pair_now(job, pair, courses, self._references(pair))
+            except YardstickError as error:
+                self.standings[pair.id] = ChannelStanding("value", "not compared", str(error))
+                continue
+            self.standings[pair.id] = found.standing(job)
+
+    def _references(self, pair: SensorPair) -> dict[str, Series]:
+        """What references beside a pair's sensors said just now, corrected, each in its channel's unit."""
+        found = {}
+        for one in pair.channels:
+            channel = self._bench.job.document.by_id.get(one)
+            live = self._live.reference(channel)
+            if live is None or live.is_stale or not isinstance(channel, ContinuousChannel):
+                continue
+            known = {instrument.id: instrument for instrument in self._bench.job.references}
+            series = self._live.window(live, _REFERENCE_S).good
+            with suppress(YardstickError):
+                found[one] = reference_in_value(channel, series, known.get(live.feed.reference), live.feed.unit)
+        return found
+
+    def _is_sound(self, channel_id: str) -> bool:
+        standing = self.standings.get(channel_id)
+        return standing is not None and standing.value is not None and not standing.is_fault
+
+    # -- the last minute --------------------------------------------------------------------------------------------
+
     def trend(self, channel: AnyChannel) -> Trend:
-        """The last minute of a channel."""
+        """The last minute of a channel, at its pin."""
+        series = self._pins(channel)
+        return _NO_TREND if series is None else Trend(series.times_s - time.monotonic(), series.values)
+
+    def _pins(self, channel: AnyChannel) -> Series | None:
         raw = self._live.raw(channel)
         if raw is None or not isinstance(channel, ContinuousChannel | TwoStateChannel):
-            return _NO_TREND
-        now_s = time.monotonic()
+            return None
         try:
-            series = pins_of(channel, raw.stream.after(now_s - WINDOW_S).good)
+            return pins_of(channel, raw.stream.after(time.monotonic() - WINDOW_S).good)
         except YardstickError:
-            return _NO_TREND
-        return Trend(series.times_s - now_s, series.values)
+            return None
+
+    def course(self, channel: ContinuousChannel) -> Series:
+        """The last minute of a channel in its unit, by the curve in use; empty without one."""
+        if channel.id not in self._courses:
+            use, pins = curve_in_use(self._bench.job, channel), self._pins(channel)
+            if use is None or pins is None:
+                self._courses[channel.id] = EMPTY
+            else:
+                met = Met("pin", channel.unit)
+                self._courses[channel.id] = pins.scaled(np.asarray(use.curve.value(pins.values)), met)
+        return self._courses[channel.id]
+
+    def value_trend(self, value: AnyWatched) -> Trend:
+        """The last minute of a value made of channels, as it was reckoned then."""
+        times, values = self._value_watch.course(value.id)
+        return Trend(times - time.monotonic(), values)
 
     def value_at(self, channel: AnyChannel, pin: float) -> float | None:
         """A signal as a value of a channel, by the curve in use; None without one."""
@@ -127,7 +214,9 @@ class Watcher(QObject):
             self.recorder.note(says)
 
     def _follow(self, change: Change) -> None:
-        if not change.job or self.recorder is None:
+        if not change.job:
+            return
+        if self.recorder is None:
             return
         if self._bench.job.id == self._logged_job:
             self.recorder.follow(self._bench.job)

@@ -13,7 +13,7 @@ from .controller import Controller, Landing
 from .precaution import Precaution
 from .reference import Reference
 from .sources import AnySource
-from .watched import Watched
+from .watched import WatchList
 
 
 class Document(Frozen):
@@ -33,7 +33,7 @@ class Document(Frozen):
     sources: tuple[AnySource, ...] = ()
     fits: tuple[FitRecord, ...] = ()
     precautions: tuple[Precaution, ...] | None = added_later(None)  # None: the usual list, which nobody has touched
-    watch: Watched | None = added_later(None)  # None: nothing was set
+    watch: WatchList | None = added_later(None)  # None: nothing was set
 
     @model_validator(mode="after")
     def _names_are_distinct(self) -> Self:
@@ -51,9 +51,9 @@ class Document(Frozen):
         return self
 
     @cached_property
-    def watched(self) -> Watched:
+    def watched(self) -> WatchList:
         """What is watched beside the channels, and how."""
-        return self.watch or Watched()
+        return self.watch or WatchList()
 
     @cached_property
     def by_id(self) -> dict[str, AnyChannel]:

@@ -95,7 +95,7 @@ class WatchedRow(Frozen):
         return self
 
 
-class Watched(Frozen):
+class WatchList(Frozen):
     """All of it."""
 
     order: RowOrder = "tagboard"
@@ -107,7 +107,7 @@ class Watched(Frozen):
         """How a row is shown."""
         return next((row for row in self.rows if row.id == row_id), WatchedRow(id=row_id))
 
-    def with_row(self, row: WatchedRow) -> "Watched":
+    def with_row(self, row: WatchedRow) -> "WatchList":
         """With a row shown otherwise; one as all are at first is not kept."""
         rest = tuple(one for one in self.rows if one.id != row.id)
         return self.with_(rows=rest if row == WatchedRow(id=row.id) else (*rest, row))

@@ -12,7 +12,7 @@ from ..document.document import Document
 from ..document.output import OutputChannel
 from ..document.reference import Reference
 from ..document.sources import AnySource
-from ..document.watched import Watched
+from ..document.watched import WatchList
 from ..journal.journal import Entries, Journal
 from ..journal.reading import Amended, Amendment, Purpose, Reading
 from ..journal.records import PackRecord, WakeRecord, WriteRecord
@@ -111,7 +111,7 @@ class Job(Frozen):
         return self.document.sources
 
     @property
-    def watch(self) -> Watched:
+    def watch(self) -> WatchList:
         """What is watched beside the channels, and how."""
         return self.document.watched
 

@@ -1,12 +1,12 @@
 """Edits of what is watched beside the channels."""
 
-from ..document.watched import AnyWatched, RowOrder, SensorPair, Watched, WatchedRow
+from ..document.watched import AnyWatched, RowOrder, SensorPair, WatchedRow, WatchList
 from .job import Job
 
 
-def change_watch(job: Job, watch: Watched) -> Job:
+def change_watch(job: Job, watch: WatchList) -> Job:
     """The job with other things watched. Raises: InvalidRecord on a used tag."""
-    return job.edited(watch=None if watch == Watched() else watch)
+    return job.edited(watch=None if watch == WatchList() else watch)
 
 
 def order_rows(job: Job, order: RowOrder) -> Job:
@@ -34,7 +34,7 @@ def change_value(job: Job, value: AnyWatched) -> Job:
 def unwatch(job: Job, row_id: str) -> Job:
     """The job without a pair or a value made of channels; how its row stood is forgotten too."""
     watch = job.watch
-    return change_watch(job, Watched(
+    return change_watch(job, WatchList(
         order=watch.order,
         rows=tuple(one for one in watch.rows if one.id != row_id),
         pairs=tuple(one for one in watch.pairs if one.id != row_id),

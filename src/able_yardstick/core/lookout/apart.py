@@ -51,8 +51,9 @@ class PairStanding(NamedTuple):
             return ChannelStanding("value", "", says, self.difference)
         if self.suspect:
             trusted = tags[0] if self.suspect == tags[1] else tags[1]
-            why = ", ".join(row.evidence for row in self.evidence if row.against == self.suspect)
-            says += f" {trusted} is trusted: {why} speak{'s' if why.count(',') == 0 else ''} against {self.suspect}."
+            why = [row.evidence for row in self.evidence if row.against == self.suspect]
+            speaks = "speaks" if len(why) == 1 else "speak"
+            says += f" {trusted} is trusted: {' and '.join(why)} {speaks} against {self.suspect}."
         else:
             says += " Nothing tells which of the two is wrong."
         return ChannelStanding("apart", "apart", says, self.difference)

@@ -77,7 +77,7 @@ def _of_formula(value: FormulaValue, inputs: Mapping[str, InputCourse], _times: 
 
 def _gain_to(value: AnyWatched, unit: Measured | None) -> float:
     """From what the inputs come to, to the unit that is stated. Raises: UnitMismatch."""
-    if unit is None or (not value.unit.strip() and unit.unit.dimensionless):
+    if unit is None or (not value.unit.strip() and unit.unit == measured_in("1").unit):
         return 1.0
     if not value.unit.strip():
         raise UnitMismatch(f"{value.tag} comes to {unit.text}: state a unit such as that.", found="nothing")

@@ -1,4 +1,4 @@
-"""Which of two sensors of one quantity is suspect, and the evidence: a row for each thing that may speak against one."""
+"""Which of two sensors of one quantity is suspect, and the evidence: a row for each thing that speaks against one."""
 
 from collections.abc import Mapping
 from typing import NamedTuple
@@ -137,13 +137,23 @@ def _likeness(one: Series, other: Series) -> float:
     return float(a @ b) / size if size > 0 else float("nan")
 
 
+def _off(values: Series, reference: Series) -> float:
+    """How far values are from a reference on the mean, while both were read; NaN where they never were."""
+    if not len(reference):
+        return float("nan")
+    beside = values.since(float(reference.times_s[0]), float(reference.times_s[-1]))
+    if not len(beside):
+        return float("nan")
+    return abs(float((beside.values - np.interp(beside.times_s, reference.times_s, reference.values)).mean()))
+
+
 def _references(both: tuple[Sensed, Sensed], tags: tuple[str, str]) -> list[SuspectRow]:
     """How far each is from a reference that was read beside it."""
-    off = [abs(_mean(one.values) - _mean(one.reference)) if one.reference is not None else float("nan") for one in both]
+    off = [float("nan") if one.reference is None else _off(one.values.good, one.reference.good) for one in both]
     if all(np.isnan(one) for one in off):
         return []
     texts = tuple("none read" if np.isnan(one) else f"{significant(one, 2)} off" for one in off)
     if any(np.isnan(one) for one in off):
-        return [SuspectRow("against a reference", texts[0], texts[1], "")]
+        return [SuspectRow("its reference", texts[0], texts[1], "")]
     good = (off[0] <= _MORE * off[1], off[1] <= _MORE * off[0])
-    return [_row("against a reference", texts, tags, good)]
+    return [_row("its reference", texts, tags, good)]

@@ -1,0 +1,1 @@
+"""One painter for each kind of row."""
