@@ -61,6 +61,8 @@ class Hub:
     def __init__(self) -> None:
         self._links: dict[str, Link] = {}
         self._ending: dict[str, Link] = {}
+        self._listed: tuple[Link, ...] = ()
+        self._by_channel: dict[tuple[str, Role], list[Live]] = {}
 
     def run(self, sources: Iterable[AnySource]) -> None:
         """Run links for these sources: those that did not change go on, others are ended or begun."""
@@ -106,12 +108,23 @@ class Hub:
 
     def of_channel(self, channel_id: str, role: Role) -> Live | None:
         """The first feed of a channel in a role that answers, else the first of all; None if there is none."""
-        found = [live for live in self.feeds() if live.feed.channel == channel_id and live.feed.role == role]
+        found = self._feeds_of(channel_id, role)
+        if len(found) == 1:
+            return found[0]
         return next((live for live in found if not live.is_stale), found[0] if found else None)
+
+    def _feeds_of(self, channel_id: str, role: Role) -> list[Live]:
+        """The feeds of a channel in a role; listed once for all of the links that run."""
+        links = tuple(self._links.values())
+        if links != self._listed:
+            self._listed, self._by_channel = links, {}
+            for live in self.feeds():
+                self._by_channel.setdefault((live.feed.channel, live.feed.role), []).append(live)
+        return self._by_channel.get((channel_id, role), [])
 
     def others_of(self, channel_id: str, role: Role) -> list[Live]:
         """All feeds of a channel in a role, the fastest first."""
-        found = [live for live in self.feeds() if live.feed.channel == channel_id and live.feed.role == role]
+        found = self._feeds_of(channel_id, role)
         return sorted(found, key=lambda live: -live.link.spec.rate_hz)
 
     def meters(self) -> list[Live]:

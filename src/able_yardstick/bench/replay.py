@@ -1,115 +1,101 @@
-"""A log played back: at any speed, held, or line by line."""
+"""A log or a table played back: at any speed, held, or step by step."""
 
 import time
-from collections.abc import Iterator, Sequence
-from pathlib import Path
+from collections.abc import Iterator
+from dataclasses import dataclass
 
 import numpy as np
 
 from ..core.document.sources import ReplaySource
-from ..core.words.errors import BadTable
-from ..core.words.numerals import counted
-from .errors import BadAnswer, NoLink
-from .source import LISTEN_S, Array, Batch, OpenSource
+from .source import LISTEN_S, Batch, OpenSource
+from .tapes import Tape, tape_of
 
-_LEAP, _LEAP_S = 100, 10.0  # times the usual step, and never less than that
+_BEFORE = -1e-9  # so that what is due at the very beginning comes too
+
+
+@dataclass
+class _Place:
+    """How far it has been played, and when that was reckoned last, by our clock; s."""
+
+    played_s: float = _BEFORE
+    given_s: float = _BEFORE
+    seen_s: float = 0.0
 
 
 class Replay(OpenSource):
-    """Gives each line of a log when its time has come."""
+    """Gives each value when its time has come."""
 
     keeps_orders = True
 
     def __init__(self, spec: ReplaySource) -> None:
         self.spec: ReplaySource = spec
         self.speed = spec.speed
-        self._columns: dict[str, Array] = {}
-        self._due_s = np.zeros(0)  # when each line is due at speed 1, from the first
-        self._next = 0
-        self._played_s = 0.0  # how far the log has been played
-        self._before_s = 0.0
+        self._tape: Tape | None = None
+        self._place = _Place()
         self.is_held = False
 
     @property
     def period_s(self) -> float:
-        """Lines come when they are due."""
+        """Values come when they are due."""
         return LISTEN_S
 
-    def open(self) -> str:
-        """Read the log. Raises: NoLink if there is none, BadAnswer for one without the columns asked for."""
-        from ..files.tables import parse_grid, pick, read_text
+    @property
+    def stale_after_s(self) -> float:
+        """What is held stands still, and is not stale for it."""
+        return np.inf if self.is_held else super().stale_after_s
 
-        path = Path(self.spec.path)
-        wanted = [name for name in (*(feed.column for feed in self.spec.feeds), self.spec.time_column) if name]
-        wanted = list(dict.fromkeys(wanted))
-        try:
-            grid = parse_grid(read_text(path))
-            picked = pick(grid, [grid.column_named(name) for name in wanted])
-        except BadTable as error:
-            raise NoLink(str(error)) from error
-        if not picked.numbers:
-            raise BadAnswer(f"{path.name} has no row of numbers in the columns {', '.join(wanted)}.")
-        self._columns = dict(zip(wanted, np.array(picked.numbers, dtype=float).T, strict=True))
-        count = len(next(iter(self._columns.values()))) if self._columns else 0
-        stated = self._columns.get(self.spec.time_column)
-        due_s = stated - stated[0] if stated is not None and count else np.arange(count) / self.spec.rate_hz
-        self._due_s = np.maximum.accumulate(due_s)
-        self._next, self._played_s, self._before_s = 0, 0.0, time.monotonic()
-        bad = len(picked.problems)
-        told = [f"{bad} bad lines left out"] if bad else []
-        told += _odd_steps(due_s, picked.lines)
-        return ", ".join([f"{counted(count, 'line')} over {self._due_s[-1] if count else 0:g} s", *told])
+    @property
+    def at_s(self) -> float:
+        """How far it has been played, in s from its beginning."""
+        return max(self._place.played_s, 0.0)
+
+    @property
+    def length_s(self) -> float:
+        """How long it is; 0 before it is open."""
+        return 0.0 if self._tape is None else self._tape.length_s
+
+    def open(self) -> str:
+        """Read what is played. Raises: NoLink if there is none, BadAnswer for one without what is asked for."""
+        self._tape = tape_of(self.spec)
+        start = max(self.spec.start_s, 0.0) + _BEFORE
+        self._place = _Place(start, start, time.monotonic())
+        return self._tape.says
 
     def poll(self) -> Iterator[Batch]:
-        """The lines due since the last poll; none while it is held."""
-        now = time.monotonic()
+        """What is due since the last poll; nothing while it is held."""
+        now, place = time.monotonic(), self._place
         if not self.is_held:
-            self._played_s += (now - self._before_s) * self.speed
-        self._before_s = now
-        end = int(np.searchsorted(self._due_s, self._played_s, side="right"))
-        yield from self._lines(end)
+            place.played_s = min(place.played_s + (now - place.seen_s) * self.speed, self.length_s)
+        place.seen_s = now
+        yield from self._due()
 
     def hold(self, held: bool) -> None:
         """Stop where it is, or go on from there."""
         self.is_held = held
-        self._before_s = time.monotonic()
+        self._place.seen_s = time.monotonic()
 
     def step(self) -> None:
-        """Give the next line now; it stays held."""
+        """Give the next value now; it stays held."""
         self.hold(True)
-        if self._next < len(self._due_s):
-            self._played_s = float(self._due_s[self._next])
+        due = None if self._tape is None else self._tape.next_after(self._place.given_s)
+        if due is not None:
+            self._place.played_s = due
 
     @property
     def is_over(self) -> bool:
-        """Whether the last line was given."""
-        return self._next >= len(self._due_s)
+        """Whether the last value was given."""
+        return self._tape is not None and self._place.given_s >= self._tape.length_s
 
-    def _lines(self, end: int) -> Iterator[Batch]:
-        if end <= self._next:
+    def _due(self) -> Iterator[Batch]:
+        place = self._place
+        if self._tape is None or place.played_s <= place.given_s:
             return
-        rows = slice(self._next, end)
-        self._next = end
-        times = time.monotonic() + (self._due_s[rows] - self._due_s[end - 1]) / self.speed
-        numbers = np.arange(rows.start + 1, rows.stop + 1)
-        for feed in self.spec.feeds:
-            yield Batch(feed.name, times, self._columns[feed.column][rows], numbers)
+        start, place.given_s = place.given_s, place.played_s
+        now = time.monotonic()
+        for batch in self._tape.between(start, place.played_s):
+            yield batch._replace(times_s=now + (batch.times_s - place.played_s) / self.speed)
 
     def close(self) -> None:
-        """Let go of the log."""
-        self._columns = {}
-
-
-def _odd_steps(times_s: Array, lines: Sequence[int]) -> list[str]:
-    """Where the time of a log goes back, or leaps, in words."""
-    steps = np.diff(times_s)
-    back = np.flatnonzero(steps < 0)
-    usual = float(np.median(steps[steps > 0])) if np.any(steps > 0) else 0.0
-    leaps = np.flatnonzero(steps > max(_LEAP * usual, _LEAP_S))
-    told = []
-    if len(back):
-        where = f"first at line {lines[back[0] + 1]}"
-        told.append(f"its time goes back {counted(len(back), 'time')}, {where}: those lines come at once")
-    if len(leaps):
-        told.append(f"its time leaps by {steps[leaps[0]]:g} s at line {lines[leaps[0] + 1]}")
-    return told
+        """Let go of the file."""
+        if self._tape is not None:
+            self._tape.close()

@@ -12,7 +12,6 @@ if TYPE_CHECKING:
     from ..core.job.job import Job
     from ..core.journal.sample import Series
     from ..core.lookout.relogging import Relogged
-    from ..files.log.reader import LogFile
 
 LogArgument = Annotated[
     Path, typer.Argument(metavar="log", help="A log, or a CSV with a time column and one column a channel.")
@@ -36,6 +35,7 @@ def relog(
     from ..core.lookout.relogging import relogged
     from ..files.jobfile import read_job
     from ..files.log.foreign import foreign_series, is_foreign
+    from ..files.log.numbers import values_in_force
     from ..files.log.reader import LogFile
 
     known = read_job(job)
@@ -46,7 +46,7 @@ def relog(
     else:
         with LogFile(path) as log:
             counts = counts_of(channel, log.read(log.of(channel.tag, "raw")))
-            old = _old_values(log, channel)
+            old = values_in_force(log, channel)
     found = relogged(counts, old, _new_values(known, channel, fit, curve), channel.alarms)
     data = _told(found, channel)
     if as_json:
@@ -58,21 +58,6 @@ def relog(
     for name in ("gained", "lost"):
         for span in data["alarms"][name]:
             print(f"{name}: {span['kind']} alarm, {span['start_s']:.1f} to {span['end_s']:.1f} s")
-
-
-def _old_values(log: "LogFile", channel: "ContinuousChannel") -> Any:
-    """The values of all counts by the numbers in force when the log began. Raises: NotApplicable without any."""
-    from ..core.journal.records import PackRecord
-    from ..core.lookout.relogging import values_of_form
-    from ..core.words.errors import NotApplicable
-
-    rows = [row for row in log.calibrations() if row.channel == channel.id]
-    if not rows:
-        raise NotApplicable(
-            f"No numbers of {channel.tag} were in force when the log began: nothing old to hold new to."
-        )
-    record = PackRecord.model_validate_json(rows[0].record)
-    return values_of_form(record.form, record.unit, channel)
 
 
 def _new_values(job: "Job", channel: "ContinuousChannel", fit: int | None, curve: Path | None) -> Any:

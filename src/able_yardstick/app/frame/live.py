@@ -1,11 +1,14 @@
 """The live bench beside the job: links to its sources, and a tick at which widgets look at what came."""
 
 import time
+from collections.abc import Callable, Sequence
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from ...bench.hub import Hub, Live
+from ...bench.replay import Replay
 from ...core.document.channel import AnyChannel, WiredChannel
+from ...core.document.sources import AnySource, ReplaySource
 from ...core.job.pins import pins_of
 from ...core.journal.sample import EMPTY, Series
 from ...core.units.electrical import SignalUnit, is_signal_in
@@ -29,6 +32,7 @@ class LiveBench(QObject):
         self.hub = Hub()
         self._ticks = 0
         self._job_id = ""
+        self._replayed: ReplaySource | None = None
         self._timer = QTimer(self)
         self._timer.setInterval(TICK_MS)
         self._timer.timeout.connect(self._tick)
@@ -41,13 +45,41 @@ class LiveBench(QObject):
 
     def connect_all(self) -> None:
         """Run a link for each source that is switched on."""
+        self._replayed = None
+        self._run()
+
+    def replay(self, source: ReplaySource) -> None:
+        """Play a log in place of the job's own sources, until they are connected again."""
+        self._replayed = source
+        self._run()
+
+    @property
+    def replayed(self) -> Replay | None:
+        """What is played back, if anything is."""
+        if self._replayed is None or not self.is_on:
+            return None
+        link = self.hub.link(self._replayed.id)
+        return link.source if link is not None and isinstance(link.source, Replay) else None
+
+    def order_replay(self, act: Callable[[Replay], None]) -> None:
+        """Have something done with what is played back, in its own thread."""
+        link = None if self._replayed is None else self.hub.link(self._replayed.id)
+        if link is not None:
+            link.order(lambda source: act(source) if isinstance(source, Replay) else None)
+
+    def _run(self) -> None:
         self._job_id = self._bench.job.id
-        self.hub.run(self._bench.job.sources)
+        self.hub.run(self._sources)
         self._timer.start()
         self.connected.emit(True)
 
+    @property
+    def _sources(self) -> Sequence[AnySource]:
+        return self._bench.job.sources if self._replayed is None else (self._replayed,)
+
     def disconnect_all(self) -> None:
         """End all links."""
+        self._replayed = None
         self._timer.stop()
         self.hub.stop()
         self.connected.emit(False)
@@ -58,7 +90,7 @@ class LiveBench(QObject):
         if self._bench.job.id != self._job_id:
             self.disconnect_all()  # another job was opened: its sources are for the person to connect
         else:
-            self.hub.run(self._bench.job.sources)
+            self.hub.run(self._sources)
 
     def _tick(self) -> None:
         self._ticks += 1
@@ -110,6 +142,10 @@ class LiveBench(QObject):
         """How the links stand, in a few words."""
         if not self.is_on:
             return "not connected"
+        if self._replayed is not None:
+            played = self.replayed
+            state = "" if played is None else ", held" if played.is_held else ", over" if played.is_over else ""
+            return f"replays {self._replayed.name}{state}"
         standing = [link.status.standing for link in self.hub.links]
         answering = sum(one == "answering" for one in standing)
         return f"{answering} of {len(standing)} sources answer"

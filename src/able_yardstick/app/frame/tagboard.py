@@ -242,7 +242,9 @@ class Tagboard(QWidget):
         self.refresh_selection()
 
     def show_live(self, live: "LiveBench") -> None:
-        """Show what each channel with a source reads now."""
+        """Show what each channel with a source reads now; nothing while it is hidden."""
+        if self.isHidden():
+            return
         job = self._bench.job
         for card, channel in zip(self._cards, job.channels, strict=False):
             card.show_live(_live_text(job, channel, live))

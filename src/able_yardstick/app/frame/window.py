@@ -40,6 +40,7 @@ from ...core.job.channels import move_channel as move_channel_edit
 from ...core.state.progress import STEP_NAMES, StepName
 from ...core.words.errors import BadJob, YardstickError
 from ...files.jobfile import ENDING, with_ending
+from ...files.log.schema import LOG_ENDING
 from ..centre.column import Centre
 from ..centre.sight import Sight
 from ..panel.fields import restyle
@@ -59,6 +60,7 @@ from .workbench import Change, Workbench, new_id
 
 if TYPE_CHECKING:
     from ...core.describe.catalogue import Starter
+    from ..chart.desk import ChartDesk
     from ..lookout.desk import LookoutDesk
     from ..panel.readings_panel import ReadingsPanel
     from .live import LiveBench
@@ -85,6 +87,7 @@ def _references(window: "MainWindow") -> StepPanel:
 
 _MAKERS: dict[StepName | SideName, Callable[["MainWindow"], StepPanel]] = {
     "lookout": lambda window: window.lookout.panel,
+    "chart": lambda window: window.chart.panel,
     "sources": _sources,
     "references": _references,
     **{name: step.make_panel for name, step in STEPS.items()},
@@ -110,6 +113,7 @@ class MainWindow(QMainWindow):
         self._panels: dict[tuple[str, str], StepPanel] = {}  # by the kind of channel that has its own
         self._side: SideName | None = None
         self._lookout: LookoutDesk | None = None
+        self._chart: ChartDesk | None = None
         self._board_width = _SPLIT[0]
         self._live: LiveBench | None = None
         self._is_painted = False
@@ -174,6 +178,8 @@ class MainWindow(QMainWindow):
         act("Find or do", lambda: self.find_field.setFocus(), "Ctrl+K")
         act("Day or night", self.turn_theme, "Ctrl+T")
         act("Lookout: every channel at once", lambda: self.show_side("lookout"), "F2")
+        act("Chart: courses over time, live or of a log", lambda: self.show_side("chart"), "F3")
+        act("Open a log …", lambda: self.on_chart(lambda desk: desk.ask_log()), "Ctrl+Shift+O")
         act(
             "Lookout: the raw signal beside each value",
             lambda: self.on_lookout(lambda desk: desk.picture.turn_raw()),
@@ -421,7 +427,7 @@ class MainWindow(QMainWindow):
             if self.panels.indexOf(panel) < 0:  # filled before it is seen, so that it is laid out once
                 self.panels.addWidget(panel)
             self.panels.setCurrentWidget(panel)
-        self._show_tagboard(self._side != "lookout")  # the strips say all that its cards do, and more
+        self._show_tagboard(self._side not in ("lookout", "chart"))  # which say all that its cards do, and more
         self.pages.show_side(self._side)
         self._leave.setEnabled(self._side is not None)
         self.centre.refresh()
@@ -467,6 +473,8 @@ class MainWindow(QMainWindow):
         """What the centre shows while the sources or the references are looked at."""
         if side == "lookout":
             return self.lookout.picture
+        if side == "chart":
+            return self.chart.picture
         if side == "sources":
             from ..sources.picture import LinksPicture
 
@@ -502,7 +510,7 @@ class MainWindow(QMainWindow):
         if self._lookout is None:
             from ..lookout.desk import LookoutDesk
 
-            self._lookout = LookoutDesk(self.bench, self.live, self.theme, self._leave_to, self)
+            self._lookout = LookoutDesk(self.bench, self.live, self.theme, self._leave_to, self.open_log, self)
             self._lookout.watch.told.connect(self._say)
         return self._lookout
 
@@ -511,6 +519,25 @@ class MainWindow(QMainWindow):
         if self._side != "lookout":
             self.show_side("lookout")
         act(self.lookout)
+
+    @property
+    def chart(self) -> "ChartDesk":
+        """The chart, made when it is first needed."""
+        if self._chart is None:
+            from ..chart.desk import ChartDesk
+
+            self._chart = ChartDesk(self.bench, self.live, self.theme, self._say, self)
+        return self._chart
+
+    def open_log(self, path: Path | None) -> None:
+        """Look at a log on the chart, or ask for one."""
+        self.on_chart(lambda desk: desk.ask_log() if path is None else desk.open_log(path))
+
+    def on_chart(self, act: Callable[["ChartDesk"], None]) -> None:
+        """Have the chart do something, in sight."""
+        if self._side != "chart":
+            self.show_side("chart")
+        act(self.chart)
 
     def show_side(self, side: SideName) -> None:
         """Show the sources or the references in the panel's place, or the step again."""
@@ -733,6 +760,9 @@ class MainWindow(QMainWindow):
         if path.name.endswith(ENDING):
             self.open_job(path)
             return
+        if path.suffix == LOG_ENDING:
+            self.open_log(path)
+            return
         if self.bench.channel is None:
             self.add("continuous")
         if (panel := self._for_readings()) is not None:
@@ -882,6 +912,8 @@ class MainWindow(QMainWindow):
         self.settings.sync()
         if self._lookout is not None:
             self._lookout.watch.stop_log()
+        if self._chart is not None:
+            self._chart.state.forget()
         if self._live is not None:
             self._live.disconnect_all()
             self.rig.stop()

@@ -1,6 +1,7 @@
 """The lookout as the window has it: made when it is first wanted, with its commands."""
 
 from collections.abc import Callable
+from pathlib import Path
 
 from PySide6.QtWidgets import QWidget
 
@@ -18,13 +19,14 @@ class LookoutDesk:
     """Holds the watch, the strips and the panel; `go` leads from a strip to a channel, by its id."""
 
     def __init__(
-        self, bench: Workbench, live: LiveBench, theme: Theme, go: Callable[[str], None], window: QWidget
-    ) -> None:
+        self, bench: Workbench, live: LiveBench, theme: Theme, go: Callable[[str], None],
+        open_log: Callable[[Path | None], None], window: QWidget,
+    ) -> None:  # fmt: skip
         self._go = go
         self.watch = Watcher(bench, live, window)
         self.acts = RowActs(bench, self.watch, window)
         self.picture = LookoutPicture(bench, self.watch, theme, self.go, self.acts.menu)
-        self.panel = LookoutPanel(bench, theme, self.watch, self.acts, live.connect_all)
+        self.panel = LookoutPanel(bench, theme, self.watch, self.acts, live.connect_all, open_log)
         live.ticked.connect(self.picture.move_on)
 
     def go(self, row: LookoutRow) -> None:

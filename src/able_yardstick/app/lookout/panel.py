@@ -13,6 +13,7 @@ from ...core.lookout.attention import AttentionItem
 from ...core.lookout.rows import hidden_rows
 from ...core.words.errors import YardstickError
 from ...core.words.numerals import counted
+from ...files.log.schema import LOG_ENDING
 from ...files.output import file_name
 from ..frame.theme import Theme
 from ..frame.widgets import discard
@@ -30,7 +31,6 @@ _ORDERS: tuple[tuple[RowOrder, str], ...] = (
     ("attention", "what needs attention first"),
     ("group", "by group"),
 )
-_ENDING = ".yardlog"
 _MOST = 12
 
 
@@ -40,9 +40,12 @@ class LookoutPanel(StepPanel):
     title = "Lookout"
 
     def __init__(
-        self, bench: Workbench, theme: Theme, watch: Watcher, acts: RowActs, connect: Callable[[], None]
-    ) -> None:
+        self, bench: Workbench, theme: Theme, watch: Watcher, acts: RowActs, connect: Callable[[], None],
+        open_log: Callable[[Path | None], None],
+    ) -> None:  # fmt: skip
         super().__init__(bench, theme)
+        self._open_log = open_log
+        self._last_log: Path | None = None
         self._watch, self._acts, self._connect = watch, acts, connect
         self._rows: list[QWidget] = []
         self._shown: tuple[object, ...] = ()
@@ -65,6 +68,9 @@ class LookoutPanel(StepPanel):
         self.body.addWidget(self.log_words)
         self.body.addLayout(row)
         self.body.addWidget(self.note)
+        self.look_button = QPushButton("Open a log …")
+        self.look_button.clicked.connect(lambda: self._open_log(self._last_log))
+        self.body.addWidget(self.look_button)
         self.body.addWidget(self.complaint)
         self._add_rows()
         self.body.addStretch(1)
@@ -101,7 +107,7 @@ class LookoutPanel(StepPanel):
         if self._watch.recorder is None:
             self._try(lambda: self._watch.start_log(self._place()))
             return
-        path = self._watch.recorder.path
+        path = self._last_log = self._watch.recorder.path
         totals = self._watch.stop_log()
         if totals is not None:
             self.bench.said.emit(f"{totals.kept} samples of {totals.seconds:.0f} s are in {path}.", False)
@@ -112,13 +118,14 @@ class LookoutPanel(StepPanel):
         def kept() -> None:
             path = self._place()
             totals = self._watch.keep(path)
+            self._last_log = path
             self.bench.said.emit(f"{totals.kept} samples of the last minute are in {path}.", False)
 
         self._try(kept)
 
     def ask_log(self) -> None:
         """Start a log in a file that is asked for."""
-        name, _ = QFileDialog.getSaveFileName(self, "A log", str(self._place()), f"Logs (*{_ENDING})")
+        name, _ = QFileDialog.getSaveFileName(self, "A log", str(self._place()), f"Logs (*{LOG_ENDING})")
         if name:
             self._try(lambda: self._watch.start_log(Path(name)))
 
@@ -127,7 +134,7 @@ class LookoutPanel(StepPanel):
         job = self.bench.path
         folder = Path.home() if job is None else job.parent
         when = datetime.now().strftime("%Y-%m-%d %H.%M.%S")  # the time of the clock on the wall
-        return folder / file_name(f"{self.bench.job.title} {when}", _ENDING)
+        return folder / file_name(f"{self.bench.job.title} {when}", LOG_ENDING)
 
     def _try(self, act: Callable[[], None]) -> None:
         try:
@@ -230,6 +237,8 @@ class LookoutPanel(StepPanel):
         self.log_button.setEnabled(recorder is not None or self._watch.is_on)
         self.keep_button.setEnabled(self._watch.is_on)
         self.note.setVisible(recorder is not None)
+        self.look_button.setText("Open a log …" if self._last_log is None else "Look at the last log")
+        self.look_button.setVisible(recorder is None)
         if recorder is None:
             self.log_words.setText("Everything that arrives can be kept: raw and value, both clocks, your notes.")
             return

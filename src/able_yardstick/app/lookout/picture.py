@@ -4,7 +4,7 @@ from collections.abc import Callable
 from typing import NamedTuple
 
 from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QContextMenuEvent, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QContextMenuEvent, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
 from PySide6.QtWidgets import QMenu
 
 from ...core.lookout.attention import level_of
@@ -76,6 +76,8 @@ class Strips(SideDrawing):
         self._ago_s: float | None = None  # where the time hairline stands, below 0
         self._chosen = ""
         self._painters = all_strips()
+        self._drawn: dict[str, QPixmap] = {}  # each row as it was at the last look, but for its live mark
+        self._drawn_by: object = None
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Rows of the lookout")
@@ -83,6 +85,7 @@ class Strips(SideDrawing):
     # -- layout -----------------------------------------------------------------------------------------------------
 
     def show_now(self) -> None:
+        self._drawn.clear()
         self._lay_out()
         self.update()
 
@@ -206,16 +209,36 @@ class Strips(SideDrawing):
         painter.fillRect(event.rect(), self.theme.color("desk"))
         sheet = self._sheet()
         self._paint_head(painter, sheet)
+        by = (sheet.job, self.theme, self.width(), self.shows_raw, self._ago_s, sheet.chosen)
+        if by != self._drawn_by:
+            self._drawn.clear()
+            self._drawn_by = by
         known = {*sheet.job.document.by_id, *(one.id for one in sheet.job.watch.values)}
         for row, place in self.placed:
             is_there = row.kind in ("pair", "group") or row.id in known
             if is_there and place.bottom() >= event.rect().top() and place.top() <= event.rect().bottom():
-                self._painters[row.kind].paint(painter, sheet, row, place)
+                painter.drawPixmap(place.topLeft(), self._row_drawn(sheet, row, place))
+                self._painters[row.kind].paint_live(painter, sheet, row, place)
         if self._ago_s is not None:
             x = sheet.columns.x(self._ago_s)
             painter.setPen(QPen(self.theme.color("accent"), 1))
             painter.drawLine(QPointF(x, _HEAD - 6), QPointF(x, self.height()))
         painter.end()
+
+    def _row_drawn(self, sheet: Sheet, row: LookoutRow, place: QRectF) -> QPixmap:
+        """A row without its live mark, drawn once for each look."""
+        if row.id not in self._drawn:
+            ratio = self.devicePixelRatioF()
+            picture = QPixmap((place.size() * ratio).toSize())
+            picture.setDevicePixelRatio(ratio)
+            picture.fill(Qt.GlobalColor.transparent)
+            painter = QPainter(picture)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.translate(-place.topLeft())
+            self._painters[row.kind].paint(painter, sheet, row, place)
+            painter.end()
+            self._drawn[row.id] = picture
+        return self._drawn[row.id]
 
     def _paint_head(self, painter: QPainter, sheet: Sheet) -> None:
         right = sheet.columns.trend[1]

@@ -7,6 +7,7 @@ from pathlib import Path
 import numpy as np
 from numpy.typing import NDArray
 from PySide6.QtCore import QObject, Signal
+from PySide6.QtGui import QPolygonF
 
 from ...bench.recorder import LogTotals, Recorder
 from ...core.document.channel import AnyChannel, ContinuousChannel, TwoStateChannel, WiredChannel
@@ -17,9 +18,9 @@ from ...core.job.pins import pins_of
 from ...core.journal.sample import EMPTY, Series
 from ...core.lookout.apart import PairStanding, pair_now
 from ...core.lookout.attention import Attention, AttentionItem
+from ...core.lookout.courses import valued
 from ...core.lookout.standing import ChannelStanding, standing_of
 from ...core.lookout.watching import ValueNow, ValueWatch
-from ...core.path.node import Met
 from ...core.words.errors import YardstickError
 from ..frame.live import LiveBench
 from ..frame.workbench import Change, Workbench
@@ -27,6 +28,8 @@ from ..frame.workbench import Change, Workbench
 Array = NDArray[np.float64]
 WINDOW_S = 60.0
 _REFERENCE_S = 10.0
+_PAIRS_EVERY = 4  # looks: evidence is weighed once a second
+_NEWEST = 3  # samples looked at for the one that stands for now
 
 
 class Trend:
@@ -34,6 +37,8 @@ class Trend:
 
     def __init__(self, ago_s: Array, pins: Array) -> None:
         self.ago_s, self.pins = ago_s, pins
+        self.low, self.high = (float(pins.min()), float(pins.max())) if len(pins) else (0.0, 0.0)
+        self.drawn: dict[tuple[float, ...], QPolygonF] = {}  # made once for each place it is drawn at
 
     def at(self, ago_s: float) -> float | None:
         """What it was so many seconds before now (below 0); None where nothing came near then."""
@@ -64,6 +69,9 @@ class Watcher(QObject):
         self._logged_job = ""
         self._value_watch = ValueWatch()
         self._courses: dict[str, Series] = {}  # of this look, by channel
+        self._trends: dict[str, Trend] = {}
+        self._judged: dict[str, ChannelStanding] = {}  # the pairs, as they were judged last
+        self._looks = 0
         live.slow_ticked.connect(self._look)
         live.connected.connect(lambda _on: self._begin())
         bench.changed.connect(self._follow)
@@ -86,7 +94,7 @@ class Watcher(QObject):
 
     def _look(self) -> None:
         job = self._bench.job
-        self.standings, self._courses = {}, {}
+        self.standings, self._courses, self._trends = {}, {}, {}
         for channel in job.channels:
             if isinstance(channel, ContinuousChannel | TwoStateChannel) and self._live.raw(channel) is not None:
                 self.standings[channel.id] = standing_of(job, channel, self._pin(channel))
@@ -116,18 +124,24 @@ class Watcher(QObject):
 
     def _look_at_pairs(self) -> None:
         """Every pair, by the last minute of its sensors and of all that moves beside them."""
-        job, self.pairs = self._bench.job, {}
+        job = self._bench.job
         if not job.watch.pairs or not self.is_on:
+            self.pairs = {}
             return
+        self._looks += 1
+        if self._looks % _PAIRS_EVERY != 1 and self._judged.keys() == {pair.id for pair in job.watch.pairs}:
+            self.standings.update(self._judged)
+            return
+        self.pairs, self._judged = {}, {}
         live = [one for one in job.channels if isinstance(one, ContinuousChannel) and self._is_sound(one.id)]
         courses = {one.id: self.course(one) for one in live}
         for pair in job.watch.pairs:
             try:
                 self.pairs[pair.id] = found = pair_now(job, pair, courses, self._references(pair))
+                self._judged[pair.id] = found.standing(job)
             except YardstickError as error:
-                self.standings[pair.id] = ChannelStanding("value", "not compared", str(error))
-                continue
-            self.standings[pair.id] = found.standing(job)
+                self._judged[pair.id] = ChannelStanding("value", "not compared", str(error))
+        self.standings.update(self._judged)
 
     def _references(self, pair: SensorPair) -> dict[str, Series]:
         """What references beside a pair's sensors said just now, corrected, each in its channel's unit."""
@@ -150,9 +164,23 @@ class Watcher(QObject):
     # -- the last minute --------------------------------------------------------------------------------------------
 
     def trend(self, channel: AnyChannel) -> Trend:
-        """The last minute of a channel, at its pin."""
-        series = self._pins(channel)
-        return _NO_TREND if series is None else Trend(series.times_s - time.monotonic(), series.values)
+        """The last minute of a channel, at its pin, as of this look."""
+        if channel.id not in self._trends:
+            series = self._pins(channel)
+            made = _NO_TREND if series is None else Trend(series.times_s - time.monotonic(), series.values)
+            self._trends[channel.id] = made
+        return self._trends[channel.id]
+
+    def pin_now(self, channel: AnyChannel) -> float | None:
+        """The newest signal at the pin, which moves between two looks; None without any."""
+        raw = self._live.raw(channel)
+        if raw is None or not isinstance(channel, ContinuousChannel | TwoStateChannel):
+            return None
+        try:
+            newest = pins_of(channel, raw.stream.window(newest=_NEWEST).good).values
+        except YardstickError:
+            return None
+        return float(newest[-1]) if len(newest) else None
 
     def _pins(self, channel: AnyChannel) -> Series | None:
         raw = self._live.raw(channel)
@@ -166,12 +194,8 @@ class Watcher(QObject):
     def course(self, channel: ContinuousChannel) -> Series:
         """The last minute of a channel in its unit, by the curve in use; empty without one."""
         if channel.id not in self._courses:
-            use, pins = curve_in_use(self._bench.job, channel), self._pins(channel)
-            if use is None or pins is None:
-                self._courses[channel.id] = EMPTY
-            else:
-                met = Met("pin", channel.unit)
-                self._courses[channel.id] = pins.scaled(np.asarray(use.curve.value(pins.values)), met)
+            pins = self._pins(channel)
+            self._courses[channel.id] = EMPTY if pins is None else valued(self._bench.job, channel, pins)
         return self._courses[channel.id]
 
     def value_trend(self, value: AnyWatched) -> Trend:

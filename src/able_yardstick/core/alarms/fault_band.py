@@ -3,6 +3,7 @@
 from typing import NamedTuple
 
 from ..document.channel import ContinuousChannel
+from ..document.once import once_per_record
 from ..document.sound_band import sound_band, stated_ends
 
 _LIVE_ZERO = 0.01  # of the span: a sound signal that starts above this has a live zero
@@ -16,6 +17,7 @@ class FaultBand(NamedTuple):
     source: str
 
 
+@once_per_record
 def fault_band(channel: ContinuousChannel) -> FaultBand | None:
     """The controller's own limits where they are stated, else what the sensor can put out; None where nothing says it.
 

@@ -6,7 +6,7 @@ from typing import Annotated, ClassVar, Literal, Self
 from pydantic import Field, model_validator
 
 from ..path.node import Met, Node
-from ..words.record import Finite, Frozen
+from ..words.record import Finite, Frozen, added_later
 
 Role = Literal["raw", "shown", "reference", "meter", "alarms"]
 RegisterType = Literal["u16", "s16", "u32", "s32", "f32"]
@@ -192,13 +192,17 @@ class LinesSource(_SourceBase):
 
 
 class ReplaySource(_SourceBase):
-    """A log played back at a speed; `time_column` holds seconds, else lines come at `rate_hz`."""
+    """A table or a log played back at a speed; `time_column` holds seconds, else lines come at `rate_hz`.
+
+    Of a log a feed's column is the number of the series.
+    """
 
     title: ClassVar[str] = "replay of a log"
     kind: Literal["replay"] = "replay"
     path: str = ""
     time_column: str = ""
     speed: Finite = Field(default=1.0, gt=0, le=10_000)
+    start_s: Finite = added_later(0.0, ge=0)  # from its beginning
     feeds: tuple[ColumnFeed, ...] = ()
 
     @property

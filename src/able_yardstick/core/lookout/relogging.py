@@ -10,6 +10,7 @@ from ..document.alarm import Alarm
 from ..document.channel import ContinuousChannel
 from ..forms.any_form import AnyForm
 from ..journal.sample import Series
+from ..words.errors import NotApplicable
 
 Array = NDArray[np.float64]
 
@@ -30,6 +31,7 @@ class Relogged(NamedTuple):
     new: Array
     gained: tuple[AlarmSpan, ...]
     lost: tuple[AlarmSpan, ...]
+    doubt: Array | None = None  # half the width of what a new value may be, where only old values were kept
 
     @property
     def difference(self) -> Array:
@@ -64,6 +66,38 @@ def relogged(counts: Series, old: Array, new: Array, alarms: tuple[Alarm, ...] =
         gained += [span for span in would if not _meets(span, was)]
         lost += [span for span in was if not _meets(span, would)]
     return Relogged(good.times_s, before, after, tuple(gained), tuple(lost))
+
+
+def relogged_from_shown(shown: Series, old: Array, new: Array, alarms: tuple[Alarm, ...] = ()) -> Relogged:
+    """Values that a controller showed, where no counts were kept: taken back through the numbers that made them.
+
+    As many counts show a value as its last digit hides: the new value is midway among theirs, `doubt` half their
+    spread. Raises: NotApplicable where the old numbers do not run one way, so that a value has counts far apart.
+    """
+    steps = np.diff(old)
+    if np.any(steps > 0) and np.any(steps < 0):
+        raise NotApplicable("The old numbers do not run one way: what was shown cannot be taken back to counts.")
+    good = shown.good
+    rising = old if old[-1] >= old[0] else old[::-1]
+    half = _last_digit(good.values) / 2
+    first = np.searchsorted(rising, good.values - half, side="left")
+    last = np.searchsorted(rising, good.values + half, side="right") - 1
+    nearest = np.clip(np.searchsorted(rising, good.values), 0, len(rising) - 1)
+    first, last = np.where(first > last, nearest, first), np.where(first > last, nearest, last)
+    first, last = np.clip(first, 0, len(rising) - 1), np.clip(last, 0, len(rising) - 1)
+    turned = new if old[-1] >= old[0] else new[::-1]
+    ends = np.stack([turned[first], turned[last]])
+    counts = (first + last) // 2 if old[-1] >= old[0] else len(old) - 1 - (first + last) // 2
+    found = relogged(good.scaled(counts.astype(float)), old, new, alarms)
+    return found._replace(old=good.values, new=ends.mean(axis=0), doubt=np.abs(ends[1] - ends[0]) / 2)
+
+
+def _last_digit(values: Array) -> float:
+    """The step of the last digit that values (n,) were kept to; 0 where they have all theirs."""
+    for decimals in range(7):
+        if np.allclose(values, np.round(values, decimals), rtol=0, atol=1e-9):
+            return float(10.0**-decimals)
+    return 0.0
 
 
 def _meets(span: AlarmSpan, others: tuple[AlarmSpan, ...]) -> bool:

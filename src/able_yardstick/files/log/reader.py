@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ...core.journal.sample import Series
+from ...core.lookout.courses import NOTHING_DRAWN, Envelope, gathered_envelope
 from ...core.path.node import Met
 from ...core.words.errors import BadTable, NoSuchThing
 from .columns import unpacked_times, unpacked_values, unpacked_whole
@@ -26,14 +27,6 @@ class LogSeries(NamedTuple):
     samples: int
     first_s: float
     last_s: float
-
-
-class LogEnvelope(NamedTuple):
-    """A stretch of a series as it is drawn: times in s, the least and the largest value about each; shapes (n,)."""
-
-    times_s: Array
-    lows: Array
-    highs: Array
 
 
 class LogFile:
@@ -127,7 +120,7 @@ class LogFile:
                 unpacked_whole(numbers, count), unpacked_whole(states, count),
             )  # fmt: skip
 
-    def envelope(self, one: LogSeries, start_s: float, end_s: float, pixels: int) -> LogEnvelope:
+    def envelope(self, one: LogSeries, start_s: float, end_s: float, pixels: int) -> Envelope:
         """The least and the largest values over a stretch, for about so many pixels; never every sample of a long one.
 
         Raises: BadTable.
@@ -135,7 +128,7 @@ class LogFile:
         per_pixel = one.samples * (end_s - start_s) / max(one.last_s - one.first_s, 1e-9) / max(pixels, 1)
         if per_pixel < STEP:
             series = self.read(one, start_s, end_s)
-            return _gathered(series.times_s, series.values, series.values, pixels)
+            return gathered_envelope(series.times_s, series.values, series.values, pixels)
         where = (one.number, _within(start_s), _within(end_s))
         if per_pixel >= BLOCK:
             return self._by_blocks(where, pixels)
@@ -149,28 +142,18 @@ class LogFile:
             highs.append(np.frombuffer(high, "<f4"))
             times.append(np.linspace(first_s, last_s, len(lows[-1]), endpoint=False))
         if not times:
-            return LogEnvelope(np.zeros(0), np.zeros(0), np.zeros(0))
+            return NOTHING_DRAWN
         joined = [np.concatenate(column).astype(float) for column in (times, lows, highs)]
-        return _gathered(joined[0], joined[1], joined[2], pixels)
+        return gathered_envelope(joined[0], joined[1], joined[2], pixels)
 
-    def _by_blocks(self, where: tuple[float, ...], pixels: int) -> LogEnvelope:
+    def _by_blocks(self, where: tuple[float, ...], pixels: int) -> Envelope:
         """One entry a block: of the longest stretches not even the envelopes of blocks are looked at."""
         rows = self._base.execute(
             "SELECT first_s, low, high FROM block WHERE series = ? AND last_s >= ? AND first_s < ? ORDER BY last_s",
             where,
         )
         found = np.array(rows.fetchall(), dtype=float).reshape(-1, 3)
-        return _gathered(found[:, 0], found[:, 1], found[:, 2], pixels)
-
-
-def _gathered(times_s: Array, lows: Array, highs: Array, pixels: int) -> LogEnvelope:
-    """Neighbours put together until about as many are left as there are pixels."""
-    by = max(len(times_s) // max(2 * pixels, 1), 1)
-    if by == 1:
-        return LogEnvelope(times_s, lows, highs)
-    short = -len(times_s) % by
-    parts = [np.concatenate([column, np.full(short, np.nan)]).reshape(-1, by) for column in (lows, highs)]
-    return LogEnvelope(times_s[::by], np.fmin.reduce(parts[0], axis=1), np.fmax.reduce(parts[1], axis=1))
+        return gathered_envelope(found[:, 0], found[:, 1], found[:, 2], pixels)
 
 
 def _within(time_s: float) -> float:

@@ -1,5 +1,6 @@
 """The tables of a log file, its format and version."""
 
+LOG_ENDING = ".yardlog"
 FORMAT = "able-yardstick-log"
 VERSION = 1
 STEP = 64  # samples, or entries of the level below, that one entry of a level stands for

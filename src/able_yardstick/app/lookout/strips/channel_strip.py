@@ -59,6 +59,19 @@ class ChannelStrip(Strip):
         self._paint_scale(painter, sheet, channel, place)
         _paint_trend(painter, sheet, channel, place)
 
+    def paint_live(self, painter: QPainter, sheet: Sheet, row: LookoutRow, place: QRectF) -> None:
+        """Where it stands now, over where it was in the last minute."""
+        channel, standing = sheet.job.document.by_id[row.id], sheet.standing(row.id)
+        if standing is None or not isinstance(channel, ContinuousChannel | TwoStateChannel):
+            return
+        trend, now = sheet.watch.trend(channel), sheet.watch.pin_now(channel)
+        if now is not None and len(trend.pins):
+            left, right = sheet.columns.scale
+            axis = shown_pins(sheet.job, channel)
+            seen = np.clip([trend.low, trend.high, now], *axis)
+            ends = Ends(*axis, left + _INSET, right - _INSET)
+            _paint_live(painter, sheet.theme, standing, ends, seen, place.top() + _axis(place.height()))
+
     def _paint_scale(
         self, painter: QPainter, sheet: Sheet, channel: ContinuousChannel | TwoStateChannel, place: QRectF
     ) -> None:
@@ -66,17 +79,6 @@ class ChannelStrip(Strip):
         axis = shown_pins(sheet.job, channel)
         picture = self._still(sheet, channel, axis, round(right - left), round(place.height()))
         painter.drawPixmap(QPointF(left, place.top()), picture)
-        trend, standing = sheet.watch.trend(channel), sheet.standing(channel.id)
-        if standing is not None and len(trend.pins):
-            seen = np.clip([trend.pins.min(), trend.pins.max(), trend.pins[-1]], *axis)
-            _paint_live(
-                painter,
-                sheet.theme,
-                standing,
-                Ends(*axis, left + _INSET, right - _INSET),
-                seen,
-                place.top() + _axis(place.height()),
-            )
 
     def _still(
         self, sheet: Sheet, channel: ContinuousChannel | TwoStateChannel, axis: tuple[float, float], width: int,

@@ -71,7 +71,10 @@ class Strip(ABC):
 
     @abstractmethod
     def paint(self, painter: QPainter, sheet: Sheet, row: LookoutRow, place: QRectF) -> None:
-        """Paint it into its place."""
+        """Paint it into its place, as it was at the last look."""
+
+    def paint_live(self, painter: QPainter, sheet: Sheet, row: LookoutRow, place: QRectF) -> None:  # noqa: B027
+        """Paint what moves between two looks, if anything does."""
 
     @abstractmethod
     def words(self, sheet: Sheet, row: LookoutRow) -> str:

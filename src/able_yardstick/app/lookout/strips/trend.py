@@ -31,7 +31,10 @@ def draw_course(
         return
     painter.setPen(QPen(theme.color(colour), 1.2))
     painter.setBrush(Qt.BrushStyle.NoBrush)
-    painter.drawPolyline(QPolygonF(_polyline(trend, box, shown)))
+    key = (box.x(), box.y(), box.width(), box.height(), *shown)
+    if key not in trend.drawn:
+        trend.drawn[key] = QPolygonF(_polyline(trend, box, shown))
+    painter.drawPolyline(trend.drawn[key])
 
 
 def common_range(trends: tuple[Trend, ...], least: float) -> tuple[float, float]:
@@ -42,7 +45,7 @@ def common_range(trends: tuple[Trend, ...], least: float) -> tuple[float, float]
 def _range_of(trends: tuple[Trend, ...], least: float) -> tuple[float, float]:
     if not trends:
         return 0.0, 1.0
-    low, high = min(float(one.pins.min()) for one in trends), max(float(one.pins.max()) for one in trends)
+    low, high = min(one.low for one in trends), max(one.high for one in trends)
     pad = max((high - low) * 0.1, (least - (high - low)) / 2, 1e-12)
     return low - pad, high + pad
 
