@@ -3,7 +3,6 @@
 from collections.abc import Callable
 
 from PySide6.QtCore import QTimer
-from PySide6.QtWidgets import QPushButton
 
 from ..frame.live import LiveBench
 from ..frame.theme import Theme
@@ -13,6 +12,7 @@ from ..panel.step_panel import StepPanel
 from .parts.compared import ComparedPart
 from .parts.drawn import DrawnPart
 from .parts.numbers import NumbersPart
+from .parts.part import ChartPart
 from .parts.replayed import ReplayedPart
 from .parts.stretch import StretchPart
 from .state import ChartState
@@ -31,21 +31,20 @@ class ChartPanel(StepPanel):
     ) -> None:
         super().__init__(bench, theme)
         self._state, self._live, self._ask_log = state, live, ask_log
-        self._parts = (
-            DrawnPart(bench, state),
-            StretchPart(bench, state),
-            ReplayedPart(bench, state, live),
-            NumbersPart(bench, state),
-            ComparedPart(bench, state),
-        )
-        for part in self._parts:
+        self.parts: dict[str, ChartPart] = {
+            "drawn": DrawnPart(bench, state),
+            "stretch": StretchPart(bench, state),
+            "replay": ReplayedPart(bench, state, live),
+            "numbers": NumbersPart(bench, state),
+            "pair": ComparedPart(bench, state),
+        }
+        for part in self.parts.values():
             self.body.addWidget(part)
         self.body.addStretch(1)
         self._figures = QTimer(self, singleShot=True, interval=_FIGURES_AFTER_MS)
         self._figures.timeout.connect(self._show_figures)
         state.changed.connect(self._changed)
         state.moved.connect(self._moved)
-        self.open_button = QPushButton()
 
     def _changed(self) -> None:
         if self.isVisible():
@@ -59,13 +58,13 @@ class ChartPanel(StepPanel):
     def tick(self) -> None:
         """What is live goes on."""
         if self.isVisible():
-            self._parts[2].show_now(self.theme)
+            self.parts["replay"].show_now(self.theme)
             if self._state.courses is not None and self._state.courses.is_live:
                 self._show_figures()
 
     def _show_figures(self) -> None:
-        for part in self._parts[:2]:
-            part.show_now(self.theme)
+        for name in ("drawn", "stretch"):
+            self.parts[name].show_now(self.theme)
 
     def lead(self) -> Headline | None:
         """Where the courses are from, how long the stretch is, and the next thing to do."""
@@ -85,5 +84,5 @@ class ChartPanel(StepPanel):
 
     def refresh(self) -> None:
         """Show all of it."""
-        for part in self._parts:
+        for part in self.parts.values():
             part.show_now(self.theme)

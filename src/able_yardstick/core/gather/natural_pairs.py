@@ -23,7 +23,7 @@ Array = NDArray[np.float64]
 _BINS = 24  # of the range: in each so many readings
 _EACH = 2
 _TRIED = 6  # windows looked at closely for each reading
-_GAP = 0.15  # of the range: so much without a reading is told
+_GAP = 0.2  # of the range: so much without a reading is told
 _MOVED = 0.02  # of the span, from before: then it came up, or down
 
 

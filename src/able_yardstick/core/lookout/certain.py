@@ -38,7 +38,7 @@ def certainty_of(job: Job, channel: ContinuousChannel) -> Certainty | None:
             values = np.asarray(record.fitted.curve.value(reach.pins))
             order = np.argsort(values)
             return Certainty(values[order], reach.expanded[order], "of its calibration")
-        if record is not None:
+        if record is not None and record.fitted.spec.model != "nominal":
             return None
         budgets = along_range(channel)
     except YardstickError:

@@ -22,6 +22,7 @@ _FEWEST_BLOCKS = 24
 _PERMUTATIONS = 399
 _CHANCE = 0.03  # a little below 5 %: neighbouring stretches are never quite independent
 _EDGE = 0.05  # of the stretches, at either end: no change is looked for there
+_MOST_REMEMBERED = 4000  # means by which memory is told: of more samples, means of neighbours
 _TIMES_APART = 10.0  # a stretch against the time over which the difference remembers itself
 
 
@@ -160,11 +161,17 @@ def _blocks(times_s: Array, difference: Array) -> _Blocks | None:
 def _memory_s(times: Array, values: Array) -> float:
     """The time over which the quick part of a difference remembers itself: by its autocorrelation, to its first zero.
 
-    What is slow is taken off by differences to a running mean, so that a drift is not taken for memory.
+    What is slow is taken off by differences to a running median, which follows a drift and a step alike, so that
+    neither is taken for memory.
     """
-    width = max(len(values) // 20, 3)
-    kernel = np.ones(width) / width
-    quick = (values - np.convolve(values, kernel, mode="same"))[width:-width]
+    from scipy.ndimage import median_filter
+
+    by = -(-len(values) // _MOST_REMEMBERED)
+    if by > 1:
+        whole = len(values) // by * by
+        times, values = (column[:whole].reshape(-1, by).mean(axis=1) for column in (times, values))
+    width = max(len(values) // 20, 3) | 1
+    quick = (values - median_filter(values, size=width, mode="nearest"))[width:-width]
     if len(quick) < 8 or not quick.any():
         return 0.0
     quick = quick - quick.mean()

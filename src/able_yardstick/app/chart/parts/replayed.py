@@ -66,6 +66,8 @@ class ReplayedPart(ChartPart):
         start = min(max(start - first, 0.0), last - first)
         self._live.disconnect_all()
         self._live.replay(replay_of(log.log, self.bench.job, start, float(self._speed)))
+        for button in (self.hold, self.step, self.end):
+            button.setEnabled(True)
         self.bench.said.emit(f"{log.title} is played into the program. Connecting the bench ends it.", False)
 
     def _turn_hold(self) -> None:
