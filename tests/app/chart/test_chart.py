@@ -3,7 +3,7 @@
 import csv
 
 import pytest
-from acting import card, complaint, enter, field_named, named, press, said, unfold, words
+from acting import complaint, enter, field_named, named, press, said, unfold, words
 from openpyxl import load_workbook
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
@@ -133,9 +133,7 @@ def test_a_log_is_replayed_into_the_whole_program_held_and_stepped(charted, qtbo
     qtbot.waitUntil(lambda: charted.live.replayed.at_s > at)
     assert charted.live.replayed.at_s - at < 0.2
     charted.leave_side()
-    charted.tagboard.show_live(charted.live)
-    gas = card(charted, "PT-201")
-    qtbot.waitUntil(lambda: "kPa" in words(gas))
+    assert charted.live.pin(charted.bench.channel) is not None
     charted.show_side("lookout")
     qtbot.waitUntil(lambda: charted.lookout.picture.words_of("PT-201").endswith("kPa"))
     charted.show_side("chart")
@@ -155,7 +153,7 @@ def test_the_same_log_with_other_numbers(charted, qtbot):
     assert "new − old" in named(panel, FigureTable, "Old against new").plain
     assert "low alarm comes not" in named(panel, FigureTable, "Alarms gained and lost").plain
     drawing(charted).grab()
-    press(panel, "Take it off the chart")
+    press(panel, "Take off what is laid over it")
     assert charted.chart.state.laid == ()
 
 

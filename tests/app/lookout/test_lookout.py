@@ -79,6 +79,27 @@ def test_an_opened_lead_is_named_within_a_second_and_acknowledged(watching, knob
     assert "TE-205" not in words(panel)
 
 
+def test_a_pair_and_a_value_are_watched_live(watching, knobs, qtbot):
+    watch, picture = watching.lookout.watch, watching.lookout.picture
+    knobs.turn(do="fault", tag="AT-209", fault="chassis-ground offset")
+    qtbot.waitUntil(lambda: bool(watch.pairs) and watch.pairs["flue-oxygen"].is_apart, timeout=10_000)
+    assert picture.words_of("AT-208 · AT-209").endswith("% O2")
+    qtbot.waitUntil(lambda: "AT-208 · AT-209: apart" in words(watching.panel_shown))
+    assert "AT-208 is trusted" in words(watching.panel_shown)
+    lambda_now = watch.values["excess-air"]
+    assert lambda_now.value == pytest.approx(20.95 / (20.95 - 8.44), rel=0.02)
+    assert lambda_now.expanded > 0
+    QScrollArea.widget(picture).grab()
+    press_key(watching, "Ctrl+L")
+    knobs.turn(do="fault", tag="TE-205", fault="open")
+    qtbot.waitUntil(lambda: picture.words_of("TE-205") == "lead open", timeout=5000)
+    recorder = watch.recorder
+    press_key(watching, "Ctrl+L")
+    knobs.turn(do="fault", tag="AT-209", fault="healthy")
+    with LogFile(recorder.path) as read:
+        assert any(event.channel == "te-205" and event.kind == "fault" for event in read.events())
+
+
 def test_a_log_is_started_noted_and_ended_by_keys(watching, qtbot):
     press_key(watching, "Ctrl+L")
     panel = watching.panel_shown

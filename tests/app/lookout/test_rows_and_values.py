@@ -149,6 +149,27 @@ def test_a_combined_value_says_what_happens_when_one_dies(lookout):
     assert kind_total.unit == "% O2"
 
 
+def test_at_a_glance_pinned_rows_stand_alone_and_are_held_still(lookout, qtbot):
+    lookout.show_side("glance")
+    assert lookout.panels.isHidden()
+    glance = lookout.lookout.glance
+    assert glance.rows[:2] == ("PT-201", "PT-202")
+    assert len(glance.rows) == 12
+    glance.grab()
+    lookout.show_side("lookout")
+    choose(lookout, "TE-204", "Pin to the top")
+    choose(lookout, "AY-214", "Pin to the top")
+    lookout.show_side("glance")
+    assert glance.rows == ("TE-204", "AY-214")
+    tiles = QScrollArea.widget(glance)
+    qtbot.keyClick(tiles, Qt.Key.Key_Space)
+    glance.grab()
+    qtbot.keyClick(tiles, Qt.Key.Key_Space)
+    assert tiles.accessibleDescription() == "TE-204 not live, AY-214 not live"
+    lookout.leave_side()
+    assert not lookout.panels.isHidden()
+
+
 def test_the_rows_are_walked_by_keys(lookout, qtbot):
     made = strips(lookout)
     made.setFocus()

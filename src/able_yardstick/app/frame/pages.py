@@ -11,11 +11,12 @@ from .plain_text import PlainLabel
 from .side_picture import SidePicture
 from .theme import Theme, bold
 
-SideName = Literal["lookout", "chart", "sources", "references"]
+SideName = Literal["lookout", "glance", "chart", "sources", "references"]
 
 
 _ABOUT: dict[SideName, tuple[str, str]] = {
     "lookout": ("Lookout", "every channel at once"),
+    "glance": ("At a glance", "pinned rows, else all; space holds them still, F11 fills the screen"),
     "chart": ("Chart", "courses over time, live or of a log"),
     "sources": ("Sources", "what gives live values to this job"),
     "references": ("References", "what the readings are compared with"),

@@ -87,6 +87,7 @@ def _references(window: "MainWindow") -> StepPanel:
 
 _MAKERS: dict[StepName | SideName, Callable[["MainWindow"], StepPanel]] = {
     "lookout": lambda window: window.lookout.panel,
+    "glance": lambda window: window.lookout.panel,
     "chart": lambda window: window.chart.panel,
     "sources": _sources,
     "references": _references,
@@ -178,6 +179,7 @@ class MainWindow(QMainWindow):
         act("Find or do", lambda: self.find_field.setFocus(), "Ctrl+K")
         act("Day or night", self.turn_theme, "Ctrl+T")
         act("Lookout: every channel at once", lambda: self.show_side("lookout"), "F2")
+        act("Lookout at a glance: large numerals", lambda: self.show_side("glance"), "Shift+F2")
         act("Chart: courses over time, live or of a log", lambda: self.show_side("chart"), "F3")
         act("Open a log …", lambda: self.on_chart(lambda desk: desk.ask_log()), "Ctrl+Shift+O")
         act(
@@ -411,8 +413,8 @@ class MainWindow(QMainWindow):
             if channel is not None:
                 self.ruler.show_steps(self.bench.progress(channel), self.bench.step, self.theme)
         self.ruler.show_aside(self._side is not None)
-        self.ruler.setVisible(channel is not None)
-        self.panels.setVisible(channel is not None or self._side is not None)
+        self.ruler.setVisible(channel is not None and self._side != "glance")
+        self.panels.setVisible((channel is not None or self._side is not None) and self._side != "glance")
         for action in self._channel_actions:
             action.setEnabled(channel is not None)
         self._paste.setEnabled(self.bench.continuous is not None or channel is None)
@@ -427,7 +429,9 @@ class MainWindow(QMainWindow):
             if self.panels.indexOf(panel) < 0:  # filled before it is seen, so that it is laid out once
                 self.panels.addWidget(panel)
             self.panels.setCurrentWidget(panel)
-        self._show_tagboard(self._side not in ("lookout", "chart"))  # which say all that its cards do, and more
+        self._show_tagboard(
+            self._side not in ("lookout", "glance", "chart")
+        )  # which say all that its cards do, and more
         self.pages.show_side(self._side)
         self._leave.setEnabled(self._side is not None)
         self.centre.refresh()
@@ -473,6 +477,8 @@ class MainWindow(QMainWindow):
         """What the centre shows while the sources or the references are looked at."""
         if side == "lookout":
             return self.lookout.picture
+        if side == "glance":
+            return self.lookout.glance
         if side == "chart":
             return self.chart.picture
         if side == "sources":

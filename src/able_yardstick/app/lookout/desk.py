@@ -9,6 +9,7 @@ from ...core.lookout.rows import LookoutRow
 from ..frame.live import LiveBench
 from ..frame.theme import Theme
 from ..frame.workbench import Workbench
+from .glance import GlancePicture
 from .panel import LookoutPanel
 from .picture import LookoutPicture
 from .row_acts import RowActs
@@ -27,7 +28,9 @@ class LookoutDesk:
         self.acts = RowActs(bench, self.watch, window)
         self.picture = LookoutPicture(bench, self.watch, theme, self.go, self.acts.menu)
         self.panel = LookoutPanel(bench, theme, self.watch, self.acts, live.connect_all, open_log)
+        self.glance = GlancePicture(bench, self.watch, theme)
         live.ticked.connect(self.picture.move_on)
+        live.ticked.connect(self.glance.move_on)
 
     def go(self, row: LookoutRow) -> None:
         """To the channel of a row, to the one of a pair that is suspect, or to what a value is made of."""

@@ -100,11 +100,24 @@ class Watcher(QObject):
                 self.standings[channel.id] = standing_of(job, channel, self._pin(channel))
         self._look_at_values()
         self._look_at_pairs()
-        self.attention = self.attention.seen(self.standings, time.time()) if self.is_on else Attention()
+        before = self.attention
+        self.attention = before.seen(self.standings, time.time()) if self.is_on else Attention()
+        self._log_what_began(before)
         if self.recorder is not None and self.recorder.refusal:
             self.told.emit(self.recorder.refusal, True)
             self.stop_log()
         self.changed.emit()
+
+    def _log_what_began(self, before: Attention) -> None:
+        """What began to need attention is an event of the log that runs."""
+        if self.recorder is None or self.attention is before:
+            return
+        known = {(item.channel, item.kind, item.since_s) for item in before.items}
+        for item in self.attention.items:
+            if (item.channel, item.kind, item.since_s) not in known:
+                channel = self._bench.job.document.by_id.get(item.channel)
+                tag = "" if channel is None else f"{channel.tag}: "
+                self.recorder.note(f"{tag}{item.words}", kind=item.kind, channel=item.channel)
 
     def _pin(self, channel: WiredChannel) -> float | None:
         raw = self._live.raw(channel)

@@ -1,5 +1,6 @@
 """Two sensors of one quantity over the stretch: difference, trend, lag, when they began to part, which is suspect."""
 
+import numpy as np
 from PySide6.QtWidgets import QPushButton
 
 from ....core.journal.sample import Series
@@ -18,6 +19,7 @@ from ..time_axis import clock_words
 from .part import ChartPart
 
 _MOST_THIRDS = 8
+_TOLD = 0.5  # of a sample's step: a shorter lag is none
 
 
 class ComparedPart(ChartPart):
@@ -76,8 +78,12 @@ class ComparedPart(ChartPart):
         thirds = {one.tag: _read(courses, one, stretch) for one in others[:_MOST_THIRDS]}
         rows = suspicions(job, Sensed(first, values[0]), Sensed(second, values[1]), thirds)
         self.says.setText(_sentences(courses, found, (first.tag, second.tag), first.unit, suspect_of(rows)))
-        table = [FigureRow(row.evidence, row.first, row.second, heavy=bool(row.against)) for row in rows]
-        self.evidence.show_rows(("", first.tag, second.tag), table, self._theme)
+        table = [
+            FigureRow(row.evidence, row.against, note=f"{first.tag}: {row.first}. {second.tag}: {row.second}.",
+                      heavy=bool(row.against))
+            for row in rows
+        ]  # fmt: skip
+        self.evidence.show_rows(("evidence", "against"), table, self._theme)
         self.show_summary(f"{significant(found.mean, 2)} {first.unit} on the mean")
         gap = Series.of(found.course.times_s, found.course.difference)
         self.state.lay(Laid(f"{second.tag} − {first.tag}", f"\u200b{first.unit}", gap))
@@ -96,7 +102,7 @@ def _sentences(courses: Courses, found: PairResult, tags: tuple[str, str], unit:
     told = [f"{tags[1]} reads {significant(abs(found.mean), 2)} {unit} {side} than {tags[0]} on the mean, "
             f"spread {significant(found.spread, 2)}; {_signed(found.trend)} {unit} an hour "
             f"± {significant(2 * found.trend_doubt, 2)}."]  # fmt: skip
-    if found.lag_s is not None:
+    if found.lag_s is not None and abs(found.lag_s) > _TOLD * float(np.median(np.diff(found.course.times_s))):
         late, early = (tags[1], tags[0]) if found.lag_s > 0 else (tags[0], tags[1])
         told.append(f"{late} follows {early} by {significant(abs(found.lag_s), 2)} s, which is taken into account.")
     parting = found.parting

@@ -2,7 +2,7 @@
 
 import numpy as np
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QCheckBox, QListWidget, QListWidgetItem
+from PySide6.QtWidgets import QCheckBox, QListWidget, QListWidgetItem, QPushButton
 
 from ....core.lookout.courses import Courses, TraceName
 from ....core.lookout.shown_range import shown_decimals, watched_decimals
@@ -35,7 +35,9 @@ class DrawnPart(ChartPart):
         self.crossed.toggled.connect(state.cross)
         self.at_cursors = FigureTable("At the cursors")
         self.over = FigureTable("Over the stretch")
-        self.add(self.list, self.crossed, self.at_cursors, self.over)
+        self.drop = QPushButton("Take off what is laid over it")
+        self.drop.clicked.connect(lambda: state.lay())
+        self.add(self.list, self.drop, self.crossed, self.at_cursors, self.over)
         self._listed: tuple[TraceName, ...] = ()
 
     def _tick(self, item: QListWidgetItem) -> None:
@@ -45,6 +47,7 @@ class DrawnPart(ChartPart):
     def show_now(self, theme: Theme) -> None:
         self._show_list()
         self.list.setEnabled(self.state.courses is not None)
+        self.drop.setVisible(bool(self.state.laid))
         self.show_summary(", ".join(trace.words for trace in self.state.shown))
         courses = self.state.courses
         if courses is None:

@@ -35,12 +35,10 @@ class NumbersPart(ChartPart):
         self.formula = TextField("Formula", self._put_formula, hint="of x, the signal at the pin", optional=True)
         self.reckon = QPushButton("Reckon it anew")
         self.reckon.clicked.connect(self.try_to_reckon)
-        self.drop = QPushButton("Take it off the chart")
-        self.drop.clicked.connect(self._drop)
         self.complaint, self.says = Complaint(), label("", "", 12)
         self.figures, self.alarms = FigureTable("Old against new"), FigureTable("Alarms gained and lost")
         self.add(self.channel, self.numbers, self.formula, self.reckon, self.complaint, self.figures, self.says)
-        self.add(self.alarms, self.drop)
+        self.add(self.alarms)
 
     def show_now(self, theme: Theme) -> None:
         log = self.state.log
@@ -58,7 +56,6 @@ class NumbersPart(ChartPart):
         for part in (self.channel, self.numbers, self.reckon):
             part.setEnabled(chosen is not None)
         self.formula.setVisible(self._key == FORMULA)
-        self.drop.setVisible(bool(self.state.laid))
         if not self.state.laid:
             self.figures.show_rows((), (), theme)
             self.alarms.show_rows((), (), theme)
@@ -78,9 +75,6 @@ class NumbersPart(ChartPart):
 
     def _put_formula(self, text: str) -> None:
         self._formula = text
-
-    def _drop(self) -> None:
-        self.state.lay()
 
     def try_to_reckon(self) -> None:
         """Reckon the stretch anew and lay it over the chart; a refusal stands below."""

@@ -56,7 +56,7 @@ class ChannelStrip(Strip):
             return
         raw = raw_words(sheet.watch, channel) if sheet.shows_raw else ""
         write(painter, sheet.theme, at.adjusted(-30, 24, 0, -2), raw, "teal", RIGHT)
-        self._paint_scale(painter, sheet, channel, place)
+        self.paint_scale(painter, sheet, channel, place)
         _paint_trend(painter, sheet, channel, place)
 
     def paint_live(self, painter: QPainter, sheet: Sheet, row: LookoutRow, place: QRectF) -> None:
@@ -72,9 +72,10 @@ class ChannelStrip(Strip):
             ends = Ends(*axis, left + _INSET, right - _INSET)
             _paint_live(painter, sheet.theme, standing, ends, seen, place.top() + _axis(place.height()))
 
-    def _paint_scale(
-        self, painter: QPainter, sheet: Sheet, channel: ContinuousChannel | TwoStateChannel, place: QRectF
-    ) -> None:
+    def paint_scale(self, painter: QPainter, sheet: Sheet, channel: AnyChannel, place: QRectF) -> None:
+        """The still part of the scale, as wide as the sheet's column says; nothing for what has none."""
+        if not isinstance(channel, ContinuousChannel | TwoStateChannel):
+            return
         left, right = sheet.columns.scale
         axis = shown_pins(sheet.job, channel)
         picture = self._still(sheet, channel, axis, round(right - left), round(place.height()))

@@ -36,7 +36,7 @@ class PairStrip(Strip):
         theme, found = sheet.theme, sheet.watch.pairs.get(row.id)
         names = QRectF(place.left() + 28, place.top() + 4, NAME, 22)
         write(painter, theme, names, row.words, "ink", heavy=True, size=13)
-        paint_number(painter, sheet, value_place(place), *pair_value(sheet.watch, row.id))
+        paint_number(painter, sheet, value_place(place), *pair_value(sheet.job, sheet.watch, row.id))
         if found is None:
             return
         says = _allowed_words(found)
@@ -100,7 +100,7 @@ def _paint_marks(painter: QPainter, sheet: Sheet, found: PairStanding, at: list[
 
 
 def _paint_courses(painter: QPainter, sheet: Sheet, found: PairStanding, place: QRectF) -> None:
-    job, now = sheet.job, 0.0
+    job = sheet.job
     box = trend_box(place, sheet.columns.trend)
     painter.fillRect(box, sheet.theme.color("desk"))
     trends = []
@@ -111,7 +111,7 @@ def _paint_courses(painter: QPainter, sheet: Sheet, found: PairStanding, place: 
         count = min(len(course), len(pins.ago_s))
         values = course.values[-count:] if count else course.values[:0]
         values = values if channel.unit == first.unit else first.converted(values, channel.unit, first.unit)
-        trends.append(Trend(pins.ago_s[-count:] if count else pins.ago_s[:0], np.asarray(values) + now))
+        trends.append(Trend(pins.ago_s[-count:] if count else pins.ago_s[:0], np.asarray(values)))
     shown = common_range(tuple(trends), 0.0)
     for trend, channel_id in zip(trends, (found.first, found.second), strict=True):
         suspect = job.continuous(channel_id).tag == found.suspect

@@ -71,13 +71,14 @@ def watched_words(job: Job, watch: Watcher, value: AnyWatched) -> ValueWords:
     return ValueWords(text, value.unit or "\u200b", "red" if standing.kind == "alarm" else "ink")
 
 
-def pair_value(watch: Watcher, pair_id: str) -> ValueWords:
+def pair_value(job: Job, watch: Watcher, pair_id: str) -> ValueWords:
     """How far a pair is apart."""
     found, standing = watch.pairs.get(pair_id), watch.standings.get(pair_id)
     if found is None:
         return ValueWords("not live" if standing is None else standing.words, "", "muted")
     sign = "+" if found.difference > 0 else "−"
-    return ValueWords(f"{sign}{significant(abs(found.difference), 2)}", "", "amber" if found.is_apart else "ink")
+    text, unit = f"{sign}{significant(abs(found.difference), 2)}", job.continuous(found.first).unit
+    return ValueWords(text, unit, "amber" if found.is_apart else "ink")
 
 
 def row_value(job: Job, watch: Watcher, row: LookoutRow) -> ValueWords:
@@ -85,5 +86,5 @@ def row_value(job: Job, watch: Watcher, row: LookoutRow) -> ValueWords:
     if row.kind == "channel":
         return channel_words(job, watch, job.channel(row.id))
     if row.kind == "pair":
-        return pair_value(watch, row.id)
+        return pair_value(job, watch, row.id)
     return watched_words(job, watch, next(one for one in job.watch.values if one.id == row.id))
