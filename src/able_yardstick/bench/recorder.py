@@ -17,7 +17,7 @@ from ..files.log.writer import LogEvent, LoggedCalibration, LoggedFeed, LogWrite
 from .hub import Live
 
 log = logging.getLogger(__name__)
-_EVERY_S = 0.4
+_EVERY_S = 0.7  # the most that a kill takes, and a moment for the disk
 
 
 class LogTotals(NamedTuple):

@@ -92,7 +92,7 @@ def test_a_pair_and_a_value_are_watched_live(watching, knobs, qtbot):
     QScrollArea.widget(picture).grab()
     press_key(watching, "Ctrl+L")
     knobs.turn(do="fault", tag="TE-205", fault="open")
-    qtbot.waitUntil(lambda: picture.words_of("TE-205") == "lead open", timeout=5000)
+    qtbot.waitUntil(lambda: any(item.channel == "te-205" for item in watch.attention.items), timeout=5000)
     recorder = watch.recorder
     press_key(watching, "Ctrl+L")
     knobs.turn(do="fault", tag="AT-209", fault="healthy")

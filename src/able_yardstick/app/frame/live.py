@@ -129,7 +129,12 @@ class LiveBench(QObject):
         Raises: UnitMismatch.
         """
         raw = self.raw(channel)
-        newest = EMPTY if raw is None else raw.stream.window(newest=_NEWEST).good
+        return None if raw is None else self.pin_of(channel, raw)
+
+    @staticmethod
+    def pin_of(channel: WiredChannel, raw: Live) -> float | None:
+        """The same by the feed of its raw signal. Raises: UnitMismatch."""
+        newest = raw.stream.window(newest=_NEWEST).good
         return float(pins_of(channel, newest).values.mean()) if len(newest) else None
 
     def window(self, live: Live | None, seconds: float) -> Series:

@@ -41,12 +41,17 @@ class LookoutPicture(SidePicture):
         self._strips = Strips(bench, watch, theme, go, acts)
         super().__init__(self._strips, "Lookout: every channel with its scale and its last minute")
         self.setFocusProxy(self._strips)
-        watch.changed.connect(self.show_now)
+        watch.changed.connect(self._looked_at_all)
+        watch.looked.connect(self._strips.forget)
 
     def move_on(self) -> None:
         """Show where everything stands by now, many times a second."""
         if self.isVisible():
-            self._strips.update()
+            self._strips.move_on()
+
+    def _looked_at_all(self) -> None:
+        if self.isVisible():
+            self._strips.show_made()
 
     def turn_raw(self) -> None:
         """Show the raw signal beside each value, or not."""
@@ -78,6 +83,7 @@ class Strips(SideDrawing):
         self._painters = all_strips()
         self._drawn: dict[str, QPixmap] = {}  # each row as it was at the last look, but for its live mark
         self._drawn_by: object = None
+        self._laid_out_for: tuple[object, ...] | None = None
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Rows of the lookout")
@@ -86,8 +92,30 @@ class Strips(SideDrawing):
 
     def show_now(self) -> None:
         self._drawn.clear()
+        self._laid_out_for = None
         self._lay_out()
-        self.update()
+        self.update(self.visibleRegion().boundingRect())
+
+    def show_made(self) -> None:
+        """What is made of channels stands otherwise by now, and rows may come in another order."""
+        self._lay_out()
+        made = frozenset(one.row.id for one in self.placed if one.row.kind in ("pair", "value"))
+        self.forget(made)
+
+    def forget(self, rows: frozenset[str]) -> None:
+        """Draw some rows anew, as they were looked at again."""
+        for one in self.placed:
+            if one.row.id in rows and self._drawn.pop(one.row.id, None) is not None:
+                self.update(one.place.toAlignedRect())
+
+    def move_on(self) -> None:
+        """Paint anew what moved since it was painted last, of the rows in sight."""
+        sheet, seen = self._sheet(), QRectF(self.visibleRegion().boundingRect())
+        for row, place in self.placed:
+            if place.intersects(seen) and row.id in self._drawn:
+                part = self._painters[row.kind].moved(sheet, row, place)
+                if part is not None:
+                    self.update(part.toAlignedRect())
 
     def _sheet(self) -> Sheet:
         columns, chosen = Columns.of(self.width()), self._chosen if self.hasFocus() else ""
@@ -97,11 +125,21 @@ class Strips(SideDrawing):
         """Rows from above; those of channels are as high as lets all of them be seen, within reason."""
         sheet = self._sheet()
         levels = {key: level_of(one) for key, one in self._watch.standings.items()}
+        by_levels = levels if sheet.job.watch.order == "attention" else None
+        view = self.parentWidget()
+        wanted = (sheet.job.document, by_levels, self.width(), 0 if view is None else view.height())
+        if (
+            self._laid_out_for is not None
+            and wanted[1:] == self._laid_out_for[1:]
+            and wanted[0] is self._laid_out_for[0]
+        ):
+            return
+        self._laid_out_for = wanted
+        self._drawn.clear()
         rows = lookout_rows(sheet.job, levels)
         fixed = sum(self._height(sheet, row, 0.0) for row in rows)
         flexible = sum(self._height(sheet, row, 1.0) for row in rows) - fixed
-        parent = self.parentWidget()
-        room = (self.height() if parent is None else parent.height()) - _HEAD - _BETWEEN * len(rows) - 4
+        room = (self.height() if view is None else view.height()) - _HEAD - _BETWEEN * len(rows) - 4
         usual = min(max((room - fixed) / flexible if flexible else 0.0, _ROW_LEAST - _BETWEEN), _ROW_MOST - _BETWEEN)
         top, placed = _HEAD, []
         for row in rows:
@@ -110,6 +148,7 @@ class Strips(SideDrawing):
             top += height + _BETWEEN
         self.placed = tuple(placed)
         self.setMinimumHeight(round(top + 2))
+        self.update()
 
     def _height(self, sheet: Sheet, row: LookoutRow, usual: float) -> float:
         return self._painters[row.kind].height(sheet, row, usual)

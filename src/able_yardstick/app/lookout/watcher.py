@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QPolygonF
 
+from ...bench.hub import Live
 from ...bench.recorder import LogTotals, Recorder
 from ...core.document.channel import AnyChannel, ContinuousChannel, TwoStateChannel, WiredChannel
 from ...core.document.watched import AnyWatched, SensorPair
@@ -28,6 +29,7 @@ from ..frame.workbench import Change, Workbench
 Array = NDArray[np.float64]
 WINDOW_S = 60.0
 _REFERENCE_S = 10.0
+_TICKS, _FEWEST = 8, 2  # ticks that a look at all channels takes, and channels at a tick
 _PAIRS_EVERY = 4  # looks: evidence is weighed once a second
 _NEWEST = 3  # samples looked at for the one that stands for now
 
@@ -53,9 +55,10 @@ _NO_TREND = Trend(np.zeros(0), np.zeros(0))
 
 
 class Watcher(QObject):
-    """Looks at every live channel four times a second, whether the lookout is seen or not."""
+    """Looks at every live channel about four times a second, whether the lookout is seen or not."""
 
-    changed = Signal()
+    changed = Signal()  # all of it was looked at
+    looked = Signal(frozenset)  # the channels that were looked at just now, by their ids
     told = Signal(str, bool)  # something to say, and whether it went wrong
 
     def __init__(self, bench: Workbench, live: LiveBench, parent: QObject) -> None:
@@ -72,7 +75,8 @@ class Watcher(QObject):
         self._trends: dict[str, Trend] = {}
         self._judged: dict[str, ChannelStanding] = {}  # the pairs, as they were judged last
         self._looks = 0
-        live.slow_ticked.connect(self._look)
+        self._at = 0  # the channel that is looked at next
+        live.ticked.connect(self._tick)
         live.connected.connect(lambda _on: self._begin())
         bench.changed.connect(self._follow)
 
@@ -88,16 +92,38 @@ class Watcher(QObject):
         return sum(key in known for key in self.standings)
 
     def _begin(self) -> None:
-        """Totals count from now on."""
+        """Totals count from now on, and everything is looked at at once."""
         self._value_watch = ValueWatch()
-        self._look()
+        self._at = 0
+        self._look_at_some(len(self._bench.job.channels))
 
-    def _look(self) -> None:
+    def _tick(self) -> None:
+        """A share of the channels each time, so that a look at hundreds of them never stands in the way."""
+        self._look_at_some(max(-(-len(self._bench.job.channels) // _TICKS), _FEWEST))
+
+    def _look_at_some(self, count: int) -> None:
+        """Look at so many more channels; after the last one at what is made of them."""
         job = self._bench.job
-        self.standings, self._courses, self._trends = {}, {}, {}
-        for channel in job.channels:
-            if isinstance(channel, ContinuousChannel | TwoStateChannel) and self._live.raw(channel) is not None:
-                self.standings[channel.id] = standing_of(job, channel, self._pin(channel))
+        some = job.channels[self._at : self._at + count]
+        for channel in some:
+            self._courses.pop(channel.id, None)
+            self._trends.pop(channel.id, None)
+            raw = self._live.raw(channel)
+            if isinstance(channel, ContinuousChannel | TwoStateChannel) and raw is not None:
+                self.standings[channel.id] = standing_of(job, channel, self._pin(channel, raw))
+            else:
+                self.standings.pop(channel.id, None)
+        self._at += len(some)
+        if some:
+            self.looked.emit(frozenset(channel.id for channel in some))
+        if self._at >= len(job.channels):
+            self._at = 0
+            self._end_look()
+
+    def _end_look(self) -> None:
+        """What is made of channels, pairs, and what needs attention."""
+        known = self._bench.job.document.by_id
+        self.standings = {key: one for key, one in self.standings.items() if key in known}
         self._look_at_values()
         self._look_at_pairs()
         before = self.attention
@@ -119,10 +145,9 @@ class Watcher(QObject):
                 tag = "" if channel is None else f"{channel.tag}: "
                 self.recorder.note(f"{tag}{item.words}", kind=item.kind, channel=item.channel)
 
-    def _pin(self, channel: WiredChannel) -> float | None:
-        raw = self._live.raw(channel)
+    def _pin(self, channel: WiredChannel, raw: Live) -> float | None:
         try:
-            return None if raw is None or raw.is_stale else self._live.pin(channel)
+            return None if raw.is_stale else self._live.pin_of(channel, raw)
         except YardstickError:
             return None
 

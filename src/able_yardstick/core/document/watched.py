@@ -1,5 +1,6 @@
 """What is watched beside the channels, and how rows stand: pairs, values made of channels, order, hidden, pinned."""
 
+from functools import cached_property, lru_cache
 from typing import Annotated, ClassVar, Literal, Self, get_args
 
 from pydantic import Field, model_validator
@@ -95,6 +96,11 @@ class WatchedRow(Frozen):
         return self
 
 
+@lru_cache(maxsize=1024)
+def _as_at_first(row_id: str) -> WatchedRow:
+    return WatchedRow(id=row_id)
+
+
 class WatchList(Frozen):
     """All of it."""
 
@@ -105,7 +111,11 @@ class WatchList(Frozen):
 
     def row(self, row_id: str) -> WatchedRow:
         """How a row is shown."""
-        return next((row for row in self.rows if row.id == row_id), WatchedRow(id=row_id))
+        return self._by_id.get(row_id) or _as_at_first(row_id)
+
+    @cached_property
+    def _by_id(self) -> dict[str, WatchedRow]:
+        return {row.id: row for row in self.rows}
 
     def with_row(self, row: WatchedRow) -> "WatchList":
         """With a row shown otherwise; one as all are at first is not kept."""

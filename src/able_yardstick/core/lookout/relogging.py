@@ -57,9 +57,9 @@ def relogged(counts: Series, old: Array, new: Array, alarms: tuple[Alarm, ...] =
 
     The arithmetic is that of the controller, count by count: a log of any length costs two look-ups a sample.
     """
-    good = counts.good
-    at = np.clip(np.rint(good.values), 0, len(old) - 1).astype(np.int64)
-    before, after = old[at], new[at]
+    good = counts if not counts.states.any() else counts.good  # GOOD is 0: nothing is copied of a sound log
+    at = np.rint(good.values).astype(np.intp)
+    before, after = old.take(at, mode="clip"), new.take(at, mode="clip")
     gained, lost = [], []
     for alarm in alarms:
         was, would = (alarm_spans(good.times_s, values, alarm) for values in (before, after))

@@ -4,6 +4,7 @@ The two are kept apart: the line is inverted exactly, the quantiser only to an i
 likely (JCGM 100:2008, F.2.2.1).
 """
 
+from functools import cached_property
 from typing import Literal, Self
 
 import numpy as np
@@ -114,7 +115,7 @@ class Converter(Frozen):
         """The smallest step that is told apart, in `unit`: one count, or one pulse more in the counting window."""
         return self.per_count if self.window_s is None else max(self.per_count, 1 / self.window_s)
 
-    @property
+    @cached_property
     def quantiser(self) -> Quantiser:
         """What turns the continuous count into the one that is read."""
         return Quantiser(full_count=self.full_count, rounding=self.rounding)

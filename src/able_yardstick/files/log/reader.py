@@ -1,7 +1,6 @@
 """Reads a log: what is in it, stretches of its series, and their envelopes at any width."""
 
 import sqlite3
-from collections.abc import Iterator
 from pathlib import Path
 from typing import Any, NamedTuple, Self
 
@@ -17,6 +16,7 @@ from .schema import BLOCK, FORMAT, STEP, VERSION
 from .writer import LogEvent, LoggedCalibration, LoggedFeed
 
 Array = NDArray[np.float64]
+_MOST_KEPT = 128  # blocks: some 40 MB
 
 
 class LogSeries(NamedTuple):
@@ -45,6 +45,7 @@ class LogFile:
             found = f"{self.about.get('format', 'nothing')} {self.about.get('version', '')}".strip()
             raise BadTable(f"{path} is no log of this program's version: expected {FORMAT} {VERSION}, found {found}.")
         self.path = path
+        self._kept: dict[int, tuple[NDArray[Any], ...]] = {}  # whole blocks that were unpacked last, by their ids
 
     def __enter__(self) -> Self:
         return self
@@ -70,8 +71,7 @@ class LogFile:
         first = min(self.series(), key=lambda one: one.first_s, default=None)
         if first is None:
             return 0.0
-        blocks = self._blocks(first, first.first_s, first.first_s + 1e-3)
-        return float(next(blocks)[1][0])
+        return float(self._blocks(first, first.first_s, first.first_s + 1e-3)[0][1][0])
 
     def of(self, tag: str, role: str) -> LogSeries:
         """The series of a channel in a role, by its tag. Raises: NoSuchThing that names what there is."""
@@ -94,7 +94,7 @@ class LogFile:
 
     def read(self, one: LogSeries, start_s: float = -np.inf, end_s: float = np.inf) -> Series:
         """The samples of a series over a stretch of monotonic time in s, its start included. Raises: BadTable."""
-        pieces = list(self._blocks(one, start_s, end_s))
+        pieces = self._blocks(one, start_s, end_s)
         met = Met(one.feed.node, one.feed.unit)  # type: ignore[arg-type]  # as the feed had it
         if not pieces:
             return Series.of(np.zeros(0), np.zeros(0), met)
@@ -103,22 +103,43 @@ class LogFile:
         found = Series(times, walls, values, numbers.astype(np.int64), states.astype(np.uint8), {}, met)
         return found.since(start_s, end_s)
 
-    def _blocks(self, one: LogSeries, start_s: float, end_s: float) -> Iterator[tuple[NDArray[Any], ...]]:
-        rows = self._base.execute(
-            "SELECT samples, whole, times, walls, numbers, states, value FROM block WHERE series = ? AND last_s >= ? "
-            "AND first_s < ? ORDER BY last_s, id", (one.number, _within(start_s), _within(end_s)),
+    def _blocks(self, one: LogSeries, start_s: float, end_s: float) -> list[tuple[NDArray[Any], ...]]:
+        """Times, clock, values, numbers and states of each block of a stretch; whole ones are kept for the next look.
+
+        All in one transaction: a log that is written meanwhile puts blocks together.
+        """
+        found = []
+        self._base.execute("BEGIN")
+        try:
+            rows = self._base.execute(
+                "SELECT id, samples, whole FROM block WHERE series = ? AND last_s >= ? AND first_s < ? "
+                "ORDER BY last_s, id", (one.number, _within(start_s), _within(end_s)),
+            ).fetchall()  # fmt: skip
+            for block, count, whole in rows:
+                kept = self._kept.pop(block, None)
+                if kept is None:
+                    kept = self._unpacked(block, count, bool(whole))
+                if whole:
+                    self._kept[block] = kept  # the one looked at last comes last
+                    if len(self._kept) > _MOST_KEPT:
+                        self._kept.pop(next(iter(self._kept)))
+                found.append(kept)
+        finally:
+            self._base.execute("COMMIT")
+        return found
+
+    def _unpacked(self, block: int, count: int, whole: bool) -> tuple[NDArray[Any], ...]:
+        row = self._base.execute("SELECT times, walls, numbers, states, value FROM block WHERE id = ?", (block,))
+        times, walls, numbers, states, value = row.fetchone()
+        if not whole:
+            kinds = ("<f8", "<f8", "<f8", "<i8", "u1")
+            pieces = zip((times, walls, value, numbers, states), kinds, strict=True)
+            return tuple(np.frombuffer(piece, kind) for piece, kind in pieces)
+        clock = unpacked_times(times, count)
+        return (
+            clock, clock + unpacked_times(walls, count), unpacked_values(value, count),
+            unpacked_whole(numbers, count), unpacked_whole(states, count),
         )  # fmt: skip
-        for count, whole, times, walls, numbers, states, value in rows:
-            if not whole:
-                kinds = ("<f8", "<f8", "<f8", "<i8", "u1")
-                pieces = zip((times, walls, value, numbers, states), kinds, strict=True)
-                yield tuple(np.frombuffer(piece, kind) for piece, kind in pieces)
-                continue
-            clock = unpacked_times(times, count)
-            yield (
-                clock, clock + unpacked_times(walls, count), unpacked_values(value, count),
-                unpacked_whole(numbers, count), unpacked_whole(states, count),
-            )  # fmt: skip
 
     def envelope(self, one: LogSeries, start_s: float, end_s: float, pixels: int) -> Envelope:
         """The least and the largest values over a stretch, for about so many pixels; never every sample of a long one.

@@ -1,7 +1,6 @@
 """The strip of a channel: its own scale with its faults and alarms, where it stands, and its last minute."""
 
 import numpy as np
-from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QFontMetricsF, QPainter, QPen, QPixmap
 
@@ -22,7 +21,6 @@ from .strip import Sheet, Strip, paint_ground, paint_name, paint_number, paint_r
 from .trend import draw_trend, trend_box
 from .words import channel_words, number_words, raw_words
 
-Array = NDArray[np.float64]
 _INSET = 16.0  # of a scale, so that its last labels have room
 _LEAST_SHARE = 0.02  # of the pin's span: a trend shows at least so much
 _AXIS, _BELOW = 17.0, 25.0  # of the scale: below the strip's top, and the room that its labels want
@@ -34,6 +32,7 @@ class ChannelStrip(Strip):
 
     def __init__(self) -> None:
         self._kept: dict[str, tuple[tuple[object, ...], QPixmap]] = {}
+        self._marks: dict[str, int] = {}  # the pixel at which each live mark was painted last
 
     def height(self, sheet: Sheet, row: LookoutRow, usual: float) -> float:
         """What has no pin has no scale either, and is low."""
@@ -59,6 +58,17 @@ class ChannelStrip(Strip):
         self.paint_scale(painter, sheet, channel, place)
         _paint_trend(painter, sheet, channel, place)
 
+    def moved(self, sheet: Sheet, row: LookoutRow, place: QRectF) -> QRectF | None:
+        """The scale, where the mark stands at another pixel by now."""
+        channel = sheet.job.document.by_id[row.id]
+        if not isinstance(channel, ContinuousChannel | TwoStateChannel):
+            return None
+        now = sheet.watch.pin_now(channel)
+        if now is None or round(_mark(sheet, channel, now)) == self._marks.get(row.id):
+            return None
+        left, right = sheet.columns.scale
+        return QRectF(left, place.top(), right - left, place.height())
+
     def paint_live(self, painter: QPainter, sheet: Sheet, row: LookoutRow, place: QRectF) -> None:
         """Where it stands now, over where it was in the last minute."""
         channel, standing = sheet.job.document.by_id[row.id], sheet.standing(row.id)
@@ -66,11 +76,9 @@ class ChannelStrip(Strip):
             return
         trend, now = sheet.watch.trend(channel), sheet.watch.pin_now(channel)
         if now is not None and len(trend.pins):
-            left, right = sheet.columns.scale
-            axis = shown_pins(sheet.job, channel)
-            seen = np.clip([trend.low, trend.high, now], *axis)
-            ends = Ends(*axis, left + _INSET, right - _INSET)
-            _paint_live(painter, sheet.theme, standing, ends, seen, place.top() + _axis(place.height()))
+            low, high, at = (_mark(sheet, channel, pin) for pin in (trend.low, trend.high, now))
+            self._marks[row.id] = round(at)
+            _paint_live(painter, sheet.theme, standing, (low, high, at), place.top() + _axis(place.height()))
 
     def paint_scale(self, painter: QPainter, sheet: Sheet, channel: AnyChannel, place: QRectF) -> None:
         """The still part of the scale, as wide as the sheet's column says; nothing for what has none."""
@@ -105,16 +113,19 @@ def _axis(height: float) -> float:
     return min(_AXIS, height - _BELOW)
 
 
+def _mark(sheet: Sheet, channel: ContinuousChannel | TwoStateChannel, pin: float) -> float:
+    """The pixel of a signal on its scale, held to its ends."""
+    left, right = sheet.columns.scale
+    low, high = shown_pins(sheet.job, channel)
+    share = (min(max(pin, low), high) - low) / (high - low)
+    return left + _INSET + share * (right - left - 2 * _INSET)
+
+
 def _paint_live(
-    painter: QPainter,
-    theme: Theme,
-    standing: ChannelStanding,
-    ends: Ends,
-    seen: Array,
-    y: float,
+    painter: QPainter, theme: Theme, standing: ChannelStanding, at: tuple[float, float, float], y: float
 ) -> None:
-    """Where it was in the last minute, and where it is."""
-    low, high, now = (float(x) for x in ends.x(seen))
+    """From where to where it was in the last minute, and where it is, in pixels."""
+    low, high, now = at
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(theme.color("teal", 70))
     painter.drawRect(QRectF(low, y - 2, max(high - low, 1.0), 4))

@@ -73,6 +73,10 @@ class Strip(ABC):
     def paint(self, painter: QPainter, sheet: Sheet, row: LookoutRow, place: QRectF) -> None:
         """Paint it into its place, as it was at the last look."""
 
+    def moved(self, sheet: Sheet, row: LookoutRow, place: QRectF) -> QRectF | None:
+        """The part that `paint_live` would paint otherwise by now; None where it would not."""
+        return None
+
     def paint_live(self, painter: QPainter, sheet: Sheet, row: LookoutRow, place: QRectF) -> None:  # noqa: B027
         """Paint what moves between two looks, if anything does."""
 
