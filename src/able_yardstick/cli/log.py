@@ -1,14 +1,18 @@
 """Logs without a window: everything that arrives into one file, and stretches of it into tables."""
 
 import signal
+import sys
 import time
 from pathlib import Path
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
 from .arguments import JobFileArgument
 from .output import print_json
+
+if TYPE_CHECKING:
+    from ..bench.recorder import LogTotals
 
 
 def log(
@@ -36,10 +40,18 @@ def log(
         until = time.monotonic() + (seconds if seconds is not None else float("inf"))
         while not over and not recorder.refusal and time.monotonic() < until:
             time.sleep(0.05)
+            _tell(recorder.totals)
         totals = recorder.stop()
     if recorder.refusal:
         raise BadTable(recorder.refusal)
     print_json({"log": str(into), **totals._asdict()})
+
+
+def _tell(totals: "LogTotals") -> None:
+    """How far it is, where somebody looks on."""
+    if sys.stderr.isatty():
+        lost = f"{totals.lost} lost" if totals.lost else "none lost"
+        print(f"\r{totals.seconds:.0f} s, {totals.kept} samples, {lost} ", end="", file=sys.stderr, flush=True)
 
 
 def log_export(

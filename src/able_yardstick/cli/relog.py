@@ -34,20 +34,19 @@ def relog(
     from ..core.job.pins import counts_of
     from ..core.lookout.relogging import relogged
     from ..files.jobfile import read_job
+    from ..files.log.anew import reckoned_anew
     from ..files.log.foreign import foreign_series, is_foreign
-    from ..files.log.numbers import values_in_force
     from ..files.log.reader import LogFile
 
     known = read_job(job)
     channel = known.continuous(known.tagged(tag).id)
+    new = _new_values(known, channel, fit, curve)
     if is_foreign(path):
-        counts = foreign_series(path, channel.tag, "raw")
-        old = _new_values(known, channel, None, None)
+        counts = counts_of(channel, foreign_series(path, channel.tag, "raw"))
+        found = relogged(counts, _new_values(known, channel, None, None), new, channel.alarms)
     else:
         with LogFile(path) as log:
-            counts = counts_of(channel, log.read(log.of(channel.tag, "raw")))
-            old = values_in_force(log, channel)
-    found = relogged(counts, old, _new_values(known, channel, fit, curve), channel.alarms)
+            found = reckoned_anew(log, channel, new)
     data = _told(found, channel)
     if as_json:
         print_json(data)
@@ -55,25 +54,27 @@ def relog(
     unit, change = channel.unit, data["difference"]
     print(f"{data['samples']} samples: old {data['old']['mean']:.5g}, new {data['new']['mean']:.5g} {unit} on the mean")
     print(f"difference {change['least']:+.4g} to {change['most']:+.4g} {unit}, on the mean {change['mean']:+.4g}")
+    if data["doubt"] is not None:
+        print(f"only what was shown was logged: each new value may be up to {data['doubt']:.3g} {unit} off")
     for name in ("gained", "lost"):
         for span in data["alarms"][name]:
             print(f"{name}: {span['kind']} alarm, {span['start_s']:.1f} to {span['end_s']:.1f} s")
 
 
 def _new_values(job: "Job", channel: "ContinuousChannel", fit: int | None, curve: Path | None) -> Any:
-    from ..core.lookout.relogging import values_of_curve, values_of_form
+    from ..core.lookout.other_numbers import values_by
+    from ..core.lookout.relogging import values_of_curve
     from ..core.words.errors import NotApplicable, OutOfRange
     from .points import curve_from
 
     if curve is not None:
         return values_of_curve(curve_from(curve), channel)
-    packs = job.journal.of(channel.id).packs
-    if not packs:
+    kept = len(job.journal.of(channel.id).packs)
+    if not kept:
         raise NotApplicable(f"No numbers are kept for {channel.tag}. Pack and keep them, or give a curve.")
-    if fit is not None and not 1 <= fit <= len(packs):
-        raise OutOfRange(f"Expected --fit 1 to {len(packs)}, found {fit}.", found=fit)
-    record = packs[-1] if fit is None else packs[fit - 1]
-    return values_of_form(record.form, record.unit, channel)
+    if fit is not None and not 1 <= fit <= kept:
+        raise OutOfRange(f"Expected --fit 1 to {kept}, found {fit}.", found=fit)
+    return values_by(job, channel, str(kept if fit is None else fit))
 
 
 def _told(found: "Relogged", channel: "ContinuousChannel") -> dict[str, Any]:
@@ -90,7 +91,9 @@ def _told(found: "Relogged", channel: "ContinuousChannel") -> dict[str, Any]:
         name: {"mean": float(row.mean()), "least": float(row.min()), "most": float(row.max())}
         for name, row in (("old", found.old), ("new", found.new), ("difference", found.difference))
     }
-    return {"tag": channel.tag, "unit": channel.unit, "samples": len(found.times_s), **figures, "alarms": spans}
+    doubt = None if found.doubt is None else float(found.doubt.max())
+    return {"tag": channel.tag, "unit": channel.unit, "samples": len(found.times_s), **figures, "doubt": doubt,
+            "alarms": spans}  # fmt: skip
 
 
 def pairs(

@@ -16,7 +16,7 @@ from ..frame.painting import RIGHT, write
 from ..frame.theme import Theme
 from .state import ChartState
 
-Numbers = float | NDArray[np.float64]
+Pixels = float | NDArray[np.float64]
 LEFT, RIGHT_ROOM, TOP, BOTTOM = 74.0, 14.0, 26.0, 26.0
 _GAP = 8.0
 _LEAST_LANE = 70.0
@@ -43,7 +43,7 @@ class Lane(NamedTuple):
     high: float
     place: QRectF
 
-    def y(self, value: Numbers) -> Numbers:
+    def y(self, value: Pixels) -> Pixels:
         """The pixel of a value."""
         return self.place.bottom() - self.place.height() * (value - self.low) / (self.high - self.low)
 
@@ -147,7 +147,7 @@ def _paint_limits(painter: QPainter, theme: Theme, state: ChartState, lane: Lane
                 write(painter, theme, at, f"{trace.tag} {alarm.kind}", colour, RIGHT)
 
 
-def time_x(state: ChartState, place: QRectF, times_s: Numbers) -> Numbers:
+def time_x(state: ChartState, place: QRectF, times_s: Pixels) -> Pixels:
     """The pixel of a moment."""
     return place.left() + place.width() * (times_s - state.sight.start_s) / state.sight.length_s
 

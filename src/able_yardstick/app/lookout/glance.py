@@ -12,7 +12,7 @@ from ..frame.side_picture import SideDrawing, SidePicture
 from ..frame.theme import Theme, bold
 from ..frame.workbench import Workbench
 from .strips.channel_strip import ChannelStrip
-from .strips.strip import Columns, Sheet
+from .strips.strip import StripColumns, StripSheet
 from .strips.words import ValueWords, row_value
 from .watcher import Watcher
 
@@ -128,9 +128,9 @@ class _Tiles(SideDrawing):
     def _has_scale(self, row: LookoutRow) -> bool:
         return self._strip.height(self._sheet(QRectF()), row, 2.0) == 2.0
 
-    def _sheet(self, place: QRectF) -> Sheet:
+    def _sheet(self, place: QRectF) -> StripSheet:
         ends = (place.left() + 10, place.right() - 10)
-        return Sheet(self._bench.job, self._watch, self.theme, Columns(ends, ends), False, None, "")
+        return StripSheet(self._bench.job, self._watch, self.theme, StripColumns(ends, ends), False, None, "")
 
 
 def _columns(count: int, width: float, height: float) -> int:

@@ -14,7 +14,7 @@ from ..frame.side_picture import SideDrawing, SidePicture
 from ..frame.theme import Theme
 from ..frame.workbench import Workbench
 from .strips.all_strips import all_strips
-from .strips.strip import MARGIN, NAME, READ, Columns, Sheet
+from .strips.strip import MARGIN, NAME, READ, StripColumns, StripSheet
 from .strips.words import row_value
 from .watcher import WINDOW_S, Watcher
 
@@ -22,7 +22,7 @@ _HEAD = 26.0
 _ROW_LEAST, _ROW_MOST = 43.0, 51.0  # a channel's row, with its distance to the next
 _BETWEEN = 4.0
 _STEP_S, _LEAP_S = 1.0, 10.0  # of the time hairline, by keys
-RowActs = Callable[[LookoutRow], QMenu]
+RowMenus = Callable[[LookoutRow], QMenu]
 
 
 class _Placed(NamedTuple):
@@ -36,7 +36,7 @@ class LookoutPicture(SidePicture):
     """
 
     def __init__(
-        self, bench: Workbench, watch: Watcher, theme: Theme, go: Callable[[LookoutRow], None], acts: RowActs
+        self, bench: Workbench, watch: Watcher, theme: Theme, go: Callable[[LookoutRow], None], acts: RowMenus
     ) -> None:
         self._strips = Strips(bench, watch, theme, go, acts)
         super().__init__(self._strips, "Lookout: every channel with its scale and its last minute")
@@ -72,7 +72,7 @@ class Strips(SideDrawing):
     """The drawing: it lays the rows out, and has the keys of one of them."""
 
     def __init__(
-        self, bench: Workbench, watch: Watcher, theme: Theme, go: Callable[[LookoutRow], None], acts: RowActs
+        self, bench: Workbench, watch: Watcher, theme: Theme, go: Callable[[LookoutRow], None], acts: RowMenus
     ) -> None:
         super().__init__(theme)
         self._bench, self._watch, self._go, self._acts = bench, watch, go, acts
@@ -117,9 +117,9 @@ class Strips(SideDrawing):
                 if part is not None:
                     self.update(part.toAlignedRect())
 
-    def _sheet(self) -> Sheet:
-        columns, chosen = Columns.of(self.width()), self._chosen if self.hasFocus() else ""
-        return Sheet(self._bench.job, self._watch, self.theme, columns, self.shows_raw, self._ago_s, chosen)
+    def _sheet(self) -> StripSheet:
+        columns, chosen = StripColumns.of(self.width()), self._chosen if self.hasFocus() else ""
+        return StripSheet(self._bench.job, self._watch, self.theme, columns, self.shows_raw, self._ago_s, chosen)
 
     def _lay_out(self) -> None:
         """Rows from above; those of channels are as high as lets all of them be seen, within reason."""
@@ -150,7 +150,7 @@ class Strips(SideDrawing):
         self.setMinimumHeight(round(top + 2))
         self.update()
 
-    def _height(self, sheet: Sheet, row: LookoutRow, usual: float) -> float:
+    def _height(self, sheet: StripSheet, row: LookoutRow, usual: float) -> float:
         return self._painters[row.kind].height(sheet, row, usual)
 
     def sizeHint(self) -> QSize:
@@ -163,7 +163,7 @@ class Strips(SideDrawing):
     # -- hands ------------------------------------------------------------------------------------------------------
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        self._ago_s = Columns.of(self.width()).ago_s(event.position().x())
+        self._ago_s = StripColumns.of(self.width()).ago_s(event.position().x())
         self.update()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
@@ -264,7 +264,7 @@ class Strips(SideDrawing):
             painter.drawLine(QPointF(x, _HEAD - 6), QPointF(x, self.height()))
         painter.end()
 
-    def _row_drawn(self, sheet: Sheet, row: LookoutRow, place: QRectF) -> QPixmap:
+    def _row_drawn(self, sheet: StripSheet, row: LookoutRow, place: QRectF) -> QPixmap:
         """A row without its live mark, drawn once for each look."""
         if row.id not in self._drawn:
             ratio = self.devicePixelRatioF()
@@ -279,7 +279,7 @@ class Strips(SideDrawing):
             self._drawn[row.id] = picture
         return self._drawn[row.id]
 
-    def _paint_head(self, painter: QPainter, sheet: Sheet) -> None:
+    def _paint_head(self, painter: QPainter, sheet: StripSheet) -> None:
         right = sheet.columns.trend[1]
         write(painter, self.theme, QRectF(MARGIN + 12, 2, NAME, 22), "Channel", "muted")
         write(painter, self.theme, QRectF(sheet.columns.scale[0], 2, 200, 22), "where it stands", "muted")

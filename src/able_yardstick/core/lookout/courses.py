@@ -51,7 +51,7 @@ class Envelope(NamedTuple):
 
     @property
     def middles(self) -> Array:
-        """Midway between the two, (n,)."""
+        """Midway between the two, shape (n,), in their unit."""
         return (self.lows + self.highs) / 2
 
 

@@ -36,7 +36,7 @@ def numbers_on_offer(job: Job, channel: ContinuousChannel) -> tuple[NumbersOffer
 
 
 def values_by(job: Job, channel: ContinuousChannel, key: str, formula: str = "") -> Array:
-    """The values of all counts, (full count + 1,) in the channel's unit, by numbers on offer.
+    """The values of all counts, shape (full count + 1,), in the channel's unit, by numbers on offer.
 
     A formula is of x, the signal at the pin in its unit. Raises: NotApplicable, FormulaError, ValidationError.
     """

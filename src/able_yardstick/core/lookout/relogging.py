@@ -71,7 +71,8 @@ def relogged(counts: Series, old: Array, new: Array, alarms: tuple[Alarm, ...] =
 def relogged_from_shown(shown: Series, old: Array, new: Array, alarms: tuple[Alarm, ...] = ()) -> Relogged:
     """Values that a controller showed, where no counts were kept: taken back through the numbers that made them.
 
-    As many counts show a value as its last digit hides: the new value is midway among theirs, `doubt` half their
+    `old` and `new` are tables of values, shape (full count + 1,) each, in the channel's unit. As many counts show a
+    value as its last digit hides: the new value is midway among theirs, `doubt` half their
     spread. Raises: NotApplicable where the old numbers do not run one way, so that a value has counts far apart.
     """
     steps = np.diff(old)

@@ -6,7 +6,7 @@ from numpy.typing import NDArray
 from ...core.document.channel import ContinuousChannel
 from ...core.job.pins import counts_of
 from ...core.lookout.relogging import Relogged, relogged, relogged_from_shown
-from ...core.words.errors import NoSuchThing, TooFewReadings
+from ...core.words.errors import TooFewReadings
 from .numbers import values_in_force
 from .reader import LogFile
 
@@ -18,14 +18,14 @@ def reckoned_anew(
 
     Raises: NoSuchThing for a channel that was not logged, NotApplicable without old numbers, TooFewReadings.
     """
+    known = {(one.feed.tag, one.feed.role) for one in log.series()}
+    only_shown = (channel.tag, "raw") not in known and (channel.tag, "shown") in known
+    series = log.read(log.of(channel.tag, "shown" if only_shown else "raw"), start_s, end_s)
     old = values_in_force(log, channel)
-    try:
-        raw = log.read(log.of(channel.tag, "raw"), start_s, end_s)
-    except NoSuchThing:
-        shown = log.read(log.of(channel.tag, "shown"), start_s, end_s)
-        found = relogged_from_shown(shown, old, new, channel.alarms)
+    if only_shown:
+        found = relogged_from_shown(series, old, new, channel.alarms)
     else:
-        found = relogged(counts_of(channel, raw), old, new, channel.alarms)
+        found = relogged(counts_of(channel, series), old, new, channel.alarms)
     if not len(found.times_s):
         raise TooFewReadings(f"The stretch has no good sample of {channel.tag}.", needed=1, found=0)
     return found

@@ -17,7 +17,7 @@ from ...centre.rule.graduations import Ends, graduate
 from ...frame.flag_mark import draw_flag
 from ...frame.painting import CENTRE, RIGHT, write
 from ...frame.theme import Theme, font
-from .strip import Sheet, Strip, paint_ground, paint_name, paint_number, paint_read, value_place
+from .strip import Strip, StripSheet, paint_ground, paint_name, paint_number, paint_read, value_place
 from .trend import draw_trend, trend_box
 from .words import channel_words, number_words, raw_words
 
@@ -34,16 +34,16 @@ class ChannelStrip(Strip):
         self._kept: dict[str, tuple[tuple[object, ...], QPixmap]] = {}
         self._marks: dict[str, int] = {}  # the pixel at which each live mark was painted last
 
-    def height(self, sheet: Sheet, row: LookoutRow, usual: float) -> float:
+    def height(self, sheet: StripSheet, row: LookoutRow, usual: float) -> float:
         """What has no pin has no scale either, and is low."""
         channel = sheet.job.document.by_id[row.id]
         return usual if isinstance(channel, ContinuousChannel | TwoStateChannel) else _PLAIN
 
-    def words(self, sheet: Sheet, row: LookoutRow) -> str:
+    def words(self, sheet: StripSheet, row: LookoutRow) -> str:
         channel = sheet.job.document.by_id[row.id]
         return f"{channel.tag} {channel.name}: {channel_words(sheet.job, sheet.watch, channel).plain}"
 
-    def paint(self, painter: QPainter, sheet: Sheet, row: LookoutRow, place: QRectF) -> None:
+    def paint(self, painter: QPainter, sheet: StripSheet, row: LookoutRow, place: QRectF) -> None:
         channel = sheet.job.document.by_id[row.id]
         paint_ground(painter, sheet, row, place)
         paint_name(painter, sheet, place, channel.tag, channel.name)
@@ -58,7 +58,7 @@ class ChannelStrip(Strip):
         self.paint_scale(painter, sheet, channel, place)
         _paint_trend(painter, sheet, channel, place)
 
-    def moved(self, sheet: Sheet, row: LookoutRow, place: QRectF) -> QRectF | None:
+    def moved(self, sheet: StripSheet, row: LookoutRow, place: QRectF) -> QRectF | None:
         """The scale, where the mark stands at another pixel by now."""
         channel = sheet.job.document.by_id[row.id]
         if not isinstance(channel, ContinuousChannel | TwoStateChannel):
@@ -69,7 +69,7 @@ class ChannelStrip(Strip):
         left, right = sheet.columns.scale
         return QRectF(left, place.top(), right - left, place.height())
 
-    def paint_live(self, painter: QPainter, sheet: Sheet, row: LookoutRow, place: QRectF) -> None:
+    def paint_live(self, painter: QPainter, sheet: StripSheet, row: LookoutRow, place: QRectF) -> None:
         """Where it stands now, over where it was in the last minute."""
         channel, standing = sheet.job.document.by_id[row.id], sheet.standing(row.id)
         if standing is None or not isinstance(channel, ContinuousChannel | TwoStateChannel):
@@ -80,7 +80,7 @@ class ChannelStrip(Strip):
             self._marks[row.id] = round(at)
             _paint_live(painter, sheet.theme, standing, (low, high, at), place.top() + _axis(place.height()))
 
-    def paint_scale(self, painter: QPainter, sheet: Sheet, channel: AnyChannel, place: QRectF) -> None:
+    def paint_scale(self, painter: QPainter, sheet: StripSheet, channel: AnyChannel, place: QRectF) -> None:
         """The still part of the scale, as wide as the sheet's column says; nothing for what has none."""
         if not isinstance(channel, ContinuousChannel | TwoStateChannel):
             return
@@ -90,7 +90,7 @@ class ChannelStrip(Strip):
         painter.drawPixmap(QPointF(left, place.top()), picture)
 
     def _still(
-        self, sheet: Sheet, channel: ContinuousChannel | TwoStateChannel, axis: tuple[float, float], width: int,
+        self, sheet: StripSheet, channel: ContinuousChannel | TwoStateChannel, axis: tuple[float, float], width: int,
         height: int,
     ) -> QPixmap:  # fmt: skip
         wanted = (sheet.job.slice_of(channel), axis, width, height, sheet.theme)
@@ -113,7 +113,7 @@ def _axis(height: float) -> float:
     return min(_AXIS, height - _BELOW)
 
 
-def _mark(sheet: Sheet, channel: ContinuousChannel | TwoStateChannel, pin: float) -> float:
+def _mark(sheet: StripSheet, channel: ContinuousChannel | TwoStateChannel, pin: float) -> float:
     """The pixel of a signal on its scale, held to its ends."""
     left, right = sheet.columns.scale
     low, high = shown_pins(sheet.job, channel)
@@ -136,7 +136,9 @@ def _paint_live(
     painter.drawLine(QPointF(now - 4, y + 8), QPointF(now + 4, y + 8))
 
 
-def _paint_trend(painter: QPainter, sheet: Sheet, channel: ContinuousChannel | TwoStateChannel, place: QRectF) -> None:
+def _paint_trend(
+    painter: QPainter, sheet: StripSheet, channel: ContinuousChannel | TwoStateChannel, place: QRectF
+) -> None:
     trend, standing = sheet.watch.trend(channel), sheet.standing(channel.id)
     low, high = axis_of(channel)
     colour = "red" if standing is not None and standing.is_fault else "teal"

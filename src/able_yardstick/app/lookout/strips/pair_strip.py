@@ -11,7 +11,7 @@ from ...centre.rule.graduations import steps_from
 from ...frame.painting import CENTRE, RIGHT, write
 from ...frame.theme import font
 from ..watcher import Trend
-from .strip import NAME, Sheet, Strip, paint_ground, paint_number, paint_read, value_place
+from .strip import NAME, Strip, StripSheet, paint_ground, paint_number, paint_read, value_place
 from .trend import common_range, draw_course, trend_box
 from .words import pair_value
 
@@ -23,15 +23,15 @@ _AXIS = 40.0
 class PairStrip(Strip):
     """Two sensors on one stretch of scale, the band allowed about the first, and both of their courses."""
 
-    def height(self, sheet: Sheet, row: LookoutRow, usual: float) -> float:
+    def height(self, sheet: StripSheet, row: LookoutRow, usual: float) -> float:
         """Higher than a channel's: it has two marks with their tags."""
         return _HEIGHT
 
-    def words(self, sheet: Sheet, row: LookoutRow) -> str:
+    def words(self, sheet: StripSheet, row: LookoutRow) -> str:
         standing = sheet.standing(row.id)
         return f"{row.words}: {standing.says if standing else 'not live'}"
 
-    def paint(self, painter: QPainter, sheet: Sheet, row: LookoutRow, place: QRectF) -> None:
+    def paint(self, painter: QPainter, sheet: StripSheet, row: LookoutRow, place: QRectF) -> None:
         paint_ground(painter, sheet, row, place)
         theme, found = sheet.theme, sheet.watch.pairs.get(row.id)
         names = QRectF(place.left() + 28, place.top() + 4, NAME, 22)
@@ -54,7 +54,7 @@ def _allowed_words(found: PairStanding) -> str:
     return f"{state}; {significant(found.allowed, 2)} allowed, {found.allowed_by}"
 
 
-def _paint_magnified(painter: QPainter, sheet: Sheet, found: PairStanding, place: QRectF) -> None:
+def _paint_magnified(painter: QPainter, sheet: StripSheet, found: PairStanding, place: QRectF) -> None:
     """A stretch of scale about both, at least three times what is allowed wide."""
     theme, (left, right) = sheet.theme, sheet.columns.scale
     allowed = 0.0 if np.isnan(found.allowed) else found.allowed
@@ -82,7 +82,7 @@ def _paint_magnified(painter: QPainter, sheet: Sheet, found: PairStanding, place
     _paint_marks(painter, sheet, found, [x(one) for one in found.means], y)
 
 
-def _paint_marks(painter: QPainter, sheet: Sheet, found: PairStanding, at: list[float], y: float) -> None:
+def _paint_marks(painter: QPainter, sheet: StripSheet, found: PairStanding, at: list[float], y: float) -> None:
     """Both sensors with their tags away from each other."""
     theme, measure = sheet.theme, QFontMetricsF(font(12))
     painter.setPen(Qt.PenStyle.NoPen)
@@ -99,7 +99,7 @@ def _paint_marks(painter: QPainter, sheet: Sheet, found: PairStanding, at: list[
         write(painter, theme, place, tag, "amber" if suspect else "teal", RIGHT if is_left else CENTRE)
 
 
-def _paint_courses(painter: QPainter, sheet: Sheet, found: PairStanding, place: QRectF) -> None:
+def _paint_courses(painter: QPainter, sheet: StripSheet, found: PairStanding, place: QRectF) -> None:
     job = sheet.job
     box = trend_box(place, sheet.columns.trend)
     painter.fillRect(box, sheet.theme.color("desk"))

@@ -22,14 +22,14 @@ _SCALE_SHARE = 0.56  # of what is left for scale and trend
 _STRIPES = {"look": "amber", "fault": "red"}
 
 
-class Columns(NamedTuple):
+class StripColumns(NamedTuple):
     """Where scale and trend stand in a strip, from left to right, in pixels."""
 
     scale: tuple[float, float]
     trend: tuple[float, float]
 
     @classmethod
-    def of(cls, width: float) -> "Columns":
+    def of(cls, width: float) -> "StripColumns":
         """For a picture of a width."""
         left = MARGIN + NAME + VALUE + 16
         right = left + _SCALE_SHARE * (width - left - READ - MARGIN - _GAP)
@@ -46,13 +46,13 @@ class Columns(NamedTuple):
         return right + (right - left) * ago_s / WINDOW_S
 
 
-class Sheet(NamedTuple):
+class StripSheet(NamedTuple):
     """All that a strip is painted from; `ago_s` is where the time hairline stands."""
 
     job: Job
     watch: Watcher
     theme: Theme
-    columns: Columns
+    columns: StripColumns
     shows_raw: bool
     ago_s: float | None
     chosen: str  # the row that has the keys, by its id
@@ -66,26 +66,26 @@ class Strip(ABC):
     """A kind of row."""
 
     @abstractmethod
-    def height(self, sheet: Sheet, row: LookoutRow, usual: float) -> float:
+    def height(self, sheet: StripSheet, row: LookoutRow, usual: float) -> float:
         """How high it is, in pixels; `usual` is that of a channel's."""
 
     @abstractmethod
-    def paint(self, painter: QPainter, sheet: Sheet, row: LookoutRow, place: QRectF) -> None:
+    def paint(self, painter: QPainter, sheet: StripSheet, row: LookoutRow, place: QRectF) -> None:
         """Paint it into its place, as it was at the last look."""
 
-    def moved(self, sheet: Sheet, row: LookoutRow, place: QRectF) -> QRectF | None:
+    def moved(self, sheet: StripSheet, row: LookoutRow, place: QRectF) -> QRectF | None:
         """The part that `paint_live` would paint otherwise by now; None where it would not."""
         return None
 
-    def paint_live(self, painter: QPainter, sheet: Sheet, row: LookoutRow, place: QRectF) -> None:  # noqa: B027
+    def paint_live(self, painter: QPainter, sheet: StripSheet, row: LookoutRow, place: QRectF) -> None:  # noqa: B027
         """Paint what moves between two looks, if anything does."""
 
     @abstractmethod
-    def words(self, sheet: Sheet, row: LookoutRow) -> str:
+    def words(self, sheet: StripSheet, row: LookoutRow) -> str:
         """What it says, for those who cannot see it."""
 
 
-def paint_ground(painter: QPainter, sheet: Sheet, row: LookoutRow, place: QRectF) -> None:
+def paint_ground(painter: QPainter, sheet: StripSheet, row: LookoutRow, place: QRectF) -> None:
     """The card of a row with its state, and its frame where it has the keys."""
     standing, theme = sheet.standing(row.id), sheet.theme
     level = "open" if standing is None else level_of(standing)
@@ -101,7 +101,7 @@ def paint_ground(painter: QPainter, sheet: Sheet, row: LookoutRow, place: QRectF
         write(painter, theme, QRectF(place.left() + NAME - 14, place.top() + 4, 14, 20), "▴", "accent")
 
 
-def paint_name(painter: QPainter, sheet: Sheet, place: QRectF, tag: str, name: str) -> None:
+def paint_name(painter: QPainter, sheet: StripSheet, place: QRectF, tag: str, name: str) -> None:
     """The tag, and below it what it is, where there is room."""
     left = place.left() + 28
     write(painter, sheet.theme, QRectF(left, place.top() + 4, NAME - 44, 22), tag, "ink", heavy=True, size=13)
@@ -115,7 +115,7 @@ def value_place(place: QRectF) -> QRectF:
     return QRectF(place.left() + NAME, place.top(), VALUE, place.height())
 
 
-def paint_number(painter: QPainter, sheet: Sheet, place: QRectF, text: str, unit: str, colour: str) -> None:
+def paint_number(painter: QPainter, sheet: StripSheet, place: QRectF, text: str, unit: str, colour: str) -> None:
     """A number with its unit, or a word."""
     from ...frame.painting import RIGHT
 
@@ -125,7 +125,7 @@ def paint_number(painter: QPainter, sheet: Sheet, place: QRectF, text: str, unit
     write(painter, sheet.theme, QRectF(place.right() - 40, place.top() + 5, 44, 22), unit, "muted")
 
 
-def paint_read(painter: QPainter, sheet: Sheet, place: QRectF, text: str) -> None:
+def paint_read(painter: QPainter, sheet: StripSheet, place: QRectF, text: str) -> None:
     """What the time hairline reads."""
     from ...frame.painting import RIGHT
 

@@ -12,7 +12,7 @@ from ....core.lookout.rows import LookoutRow
 from ....core.lookout.shown_range import watched_decimals
 from ....core.words.numerals import fixed, significant
 from ...frame.painting import write
-from .strip import Sheet, Strip, paint_ground, paint_name, paint_number, paint_read, value_place
+from .strip import Strip, StripSheet, paint_ground, paint_name, paint_number, paint_read, value_place
 from .trend import draw_trend, trend_box
 from .words import watched_words
 
@@ -22,15 +22,15 @@ _GROUP = 24.0
 class ValueStrip(Strip):
     """What it is made of stands where a channel has its scale."""
 
-    def height(self, sheet: Sheet, row: LookoutRow, usual: float) -> float:
+    def height(self, sheet: StripSheet, row: LookoutRow, usual: float) -> float:
         """As a channel's."""
         return usual
 
-    def words(self, sheet: Sheet, row: LookoutRow) -> str:
+    def words(self, sheet: StripSheet, row: LookoutRow) -> str:
         value = _value(sheet, row)
         return f"{value.tag}: {watched_words(sheet.job, sheet.watch, value).plain}"
 
-    def paint(self, painter: QPainter, sheet: Sheet, row: LookoutRow, place: QRectF) -> None:
+    def paint(self, painter: QPainter, sheet: StripSheet, row: LookoutRow, place: QRectF) -> None:
         value = _value(sheet, row)
         paint_ground(painter, sheet, row, place)
         paint_name(painter, sheet, place, value.tag, value.name or value.title)
@@ -50,7 +50,7 @@ class ValueStrip(Strip):
             paint_read(painter, sheet, place, "—" if at is None else fixed(at, decimals))
 
 
-def _value(sheet: Sheet, row: LookoutRow) -> AnyWatched:
+def _value(sheet: StripSheet, row: LookoutRow) -> AnyWatched:
     return next(one for one in sheet.job.watch.values if one.id == row.id)
 
 
@@ -67,12 +67,12 @@ def made_of(job: Job, value: AnyWatched) -> str:
 class GroupStrip(Strip):
     """The name of a group over its rows."""
 
-    def height(self, sheet: Sheet, row: LookoutRow, usual: float) -> float:
+    def height(self, sheet: StripSheet, row: LookoutRow, usual: float) -> float:
         """A line."""
         return _GROUP
 
-    def words(self, sheet: Sheet, row: LookoutRow) -> str:
+    def words(self, sheet: StripSheet, row: LookoutRow) -> str:
         return row.words
 
-    def paint(self, painter: QPainter, sheet: Sheet, row: LookoutRow, place: QRectF) -> None:
+    def paint(self, painter: QPainter, sheet: StripSheet, row: LookoutRow, place: QRectF) -> None:
         write(painter, sheet.theme, place.adjusted(4, 0, 0, 0), row.words, "muted", heavy=True)
