@@ -61,7 +61,8 @@ def test_a_log_is_reckoned_anew_with_the_jobs_numbers(log, demo_file):
     assert [span["kind"] for span in found["alarms"]["lost"]] == ["low"] * len(found["alarms"]["lost"])
     assert found["alarms"]["lost"]
     assert "Expected --fit 1 to" in run("relog", log, "PT-201", "--job", demo_file, "--fit", "9")[2]
-    assert "The log has no raw of AT-208" in run("relog", log, "AT-208", "--job", demo_file)[2]
+    assert "were in force" in run("relog", log, "AT-208", "--job", demo_file)[2]
+    assert "No numbers are kept for IT-207" in run("relog", log, "IT-207", "--job", demo_file)[2]
 
 
 def test_two_probes_that_part_are_told_with_the_moment_and_the_suspect(log, demo_file):

@@ -5,7 +5,7 @@ import time
 from ..core.document.channel import ContinuousChannel
 from ..core.job.job import Job
 from ..core.journal.sample import EMPTY, Series
-from ..core.lookout.courses import Courses, Envelope, TraceName, TraceRole, gathered_envelope, valued
+from ..core.lookout.courses import Courses, Envelope, TraceName, TraceRole, gathered_envelope, told_apart, valued
 from .hub import Hub, Live
 
 _ROLES: dict[str, TraceRole] = {"raw": "raw", "shown": "shown", "reference": "reference"}
@@ -27,11 +27,11 @@ class LiveCourses(Courses):
             channel, role = known.get(live.feed.channel), _ROLES.get(live.feed.role)
             if channel is None or role is None:
                 continue
-            key = f"{live.link.spec.id} {live.feed.name}"
+            key, source = f"{live.link.spec.id} {live.feed.name}", live.link.spec.name
             if role == "raw" and isinstance(channel, ContinuousChannel):
-                values.append(TraceName(f"value {key}", channel.tag, channel.id, "value", channel.unit))
-            others.append(TraceName(key, channel.tag, channel.id, role, live.feed.unit))
-        return (*values, *others)
+                values.append(TraceName(f"value {key}", channel.tag, channel.id, "value", channel.unit, source))
+            others.append(TraceName(key, channel.tag, channel.id, role, live.feed.unit, source))
+        return told_apart((*values, *others))
 
     def _live(self, trace: TraceName) -> Live | None:
         key = trace.key.removeprefix("value ")

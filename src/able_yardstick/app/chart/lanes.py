@@ -20,6 +20,7 @@ Pixels = float | NDArray[np.float64]
 LEFT, RIGHT_ROOM, TOP, BOTTOM = 74.0, 14.0, 26.0, 26.0
 _GAP = 8.0
 _LEAST_LANE = 70.0
+_NAMES = 22.0  # the height of the names over the courses
 _LABEL_EVERY = 34.0
 _GAP_STEPS = 8.0  # times the usual step: a gap, which is left open
 COLOURS = ("teal", "blue", "accent", "green", "ink", "red")
@@ -65,7 +66,8 @@ def lanes_of(state: ChartState, width: float, height: float) -> list[Lane]:
     lanes = []
     for n, (unit, rows) in enumerate(found.items()):
         place = QRectF(LEFT, TOP + n * each, width - LEFT - RIGHT_ROOM, each - _GAP)
-        lanes.append(Lane(unit.removeprefix("\u200b"), tuple(rows), *_range(state, rows), place))
+        low, high = _range(state, rows, place.height())
+        lanes.append(Lane(unit.removeprefix("\u200b"), tuple(rows), low, high, place))
     return lanes
 
 
@@ -74,14 +76,14 @@ def least_height(lanes: int) -> float:
     return TOP + BOTTOM + lanes * _LEAST_LANE
 
 
-def _range(state: ChartState, rows: list[Drawn]) -> tuple[float, float]:
-    """As set for the rows, else all that is drawn with a margin."""
+def _range(state: ChartState, rows: list[Drawn], height: float) -> tuple[float, float]:
+    """As set for the rows, else all that is drawn with a margin, and room for the names above it."""
     sides = [side for one in rows for side in (one.envelope.lows, one.envelope.highs)]
     values = np.concatenate([np.zeros(0), *sides])
     values = values[np.isfinite(values)]
     low, high = (float(values.min()), float(values.max())) if len(values) else (0.0, 1.0)
     pad = 0.08 * (high - low) or max(abs(high) * 0.01, 1e-6)
-    low, high = low - pad, high + pad
+    low, high = low - pad, high + pad / 2 + (high - low + 2 * pad) * _NAMES / max(height - _NAMES, 1.0)
     if state.courses is not None:
         for one in rows:
             if one.trace is not None and one.trace.role in ("value", "made"):

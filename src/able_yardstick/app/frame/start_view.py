@@ -78,7 +78,7 @@ class StartView(QFrame):
         paste.clicked.connect(lambda: self._begin.paste())
         column.addWidget(paste)
         column.addSpacing(8)
-        column.addWidget(heading("or start from a kind of transducer", 13))
+        column.addWidget(heading("or start from a kind of channel", 13))
         grid = QGridLayout()
         grid.setSpacing(10)
         for place, tile in enumerate(TILES):

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QApplication, QWidget
 from ...core.job.instruments import change_sources
 from ...core.state.progress import StepName
 from ...core.words.errors import YardstickError
+from ..chart.parts.compared import ComparedPart
 
 if TYPE_CHECKING:
     from ..frame.theme import ThemeName
@@ -35,10 +36,12 @@ def live_pictures(window: "MainWindow", folder: Path) -> Iterator[Path]:
     _pass(1.5)
     panel.hide()
     yield _lookout(window, panel, folder)
+    yield _glance(window, folder)
     yield _wake(window, folder, "wake", "PT-201", "regulator at 100 kPa", "day")
     yield _wake(window, folder, "wake-fault", "FT-210", "fan at work", "night")
     window.set_theme("day")
     yield _gather(window, folder)
+    yield _chart(window, folder)
     yield _burst(window, folder)
     window.show_side("references")
     _pass(0.3)
@@ -72,6 +75,45 @@ def _lookout(window: "MainWindow", knobs: "RigPanel", folder: Path) -> Path:
     row.fault.setCurrentText("none")
     knobs.break_by(row)
     window.set_theme("day")
+    return path
+
+
+def _glance(window: "MainWindow", folder: Path) -> Path:
+    """Numerals for across the room, by night."""
+    window.set_theme("night")
+    window.show_side("glance")
+    _pass(1.5)
+    path = _kept(window, folder, "glance")
+    window.leave_side()
+    window.set_theme("day")
+    return path
+
+
+def _chart(window: "MainWindow", folder: Path) -> Path:
+    """The last minute as a log: the stops that were gathered, and both oxygen probes compared."""
+    window.show_side("lookout")
+    desk = window.lookout
+    place = folder / "last minute.yardlog"
+    place.unlink(missing_ok=True)
+    desk.watch.keep(place)
+    window.open_log(place)
+    chart = window.chart
+    state = chart.state
+    for trace in state.traces:
+        is_wanted = trace.role == "value" and trace.source != "Small logger"
+        state.draw(trace.key, is_wanted and trace.tag in ("PT-201", "AT-208", "AT-209"))
+    first, last = state.courses.span_s() if state.courses is not None else (0.0, 1.0)
+    a_s, b_s = (first + share * (last - first) for share in (0.55, 0.97))
+    state.see(state.sight.with_cursor("A", a_s).with_cursor("B", b_s))
+    pair = chart.panel.parts["pair"]
+    assert isinstance(pair, ComparedPart)
+    pair.unfold()
+    pair.try_to_compare()
+    _pass(1.0)
+    path = _kept(window, folder, "chart")
+    state.forget()
+    window.leave_side()
+    place.unlink()
     return path
 
 

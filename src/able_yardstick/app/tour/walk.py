@@ -40,10 +40,8 @@ VIEWS = (
     TourView("output", "TY-213", "describe", "night"),
     TourView("fit", "PT-201", "fit", value=171.9, candidate="line"),
     TourView("pack-knots", "AT-208", "pack", "night", 13.0),
-    TourView("pack-ends", "PT-202", "pack", value=-60.0),
     TourView("prove-pass", "PT-201", "prove", value=175.0),
     TourView("prove-fail", "AT-209", "prove", "night", 8.0),
-    TourView("constant", "WQ-212", "describe"),
     TourView("narrow", "AT-208", "fit", "night", 12.0, "poly3", size=(1024, 700), scrolled=0.9),
 )
 

@@ -1,6 +1,8 @@
 """Courses of channels over time, wherever they are from: what can be drawn of them, and stretches of their samples."""
 
 from abc import ABC, abstractmethod
+from collections import Counter
+from collections.abc import Sequence
 from typing import ClassVar, Literal, NamedTuple
 
 import numpy as np
@@ -35,11 +37,19 @@ class TraceName(NamedTuple):
     id: str
     role: TraceRole
     unit: str
+    source: str = ""
 
     @property
     def words(self) -> str:
         """What it is called."""
-        return f"{self.tag} {ROLE_WORDS[self.role]}".strip()
+        source = f"({self.source})" if self.source else ""
+        return " ".join(part for part in (self.tag, ROLE_WORDS[self.role], source) if part)
+
+
+def told_apart(traces: Sequence[TraceName]) -> tuple[TraceName, ...]:
+    """Courses with their sources, which only those keep that two sources give."""
+    times = Counter((trace.id, trace.role) for trace in traces)
+    return tuple(trace if times[trace.id, trace.role] > 1 else trace._replace(source="") for trace in traces)
 
 
 class Envelope(NamedTuple):

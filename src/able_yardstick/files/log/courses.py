@@ -6,7 +6,16 @@ from ...core.document.channel import ContinuousChannel
 from ...core.document.document import Document
 from ...core.job.job import Job
 from ...core.journal.sample import Series
-from ...core.lookout.courses import Courses, Envelope, Happening, TraceName, TraceRole, valued, valued_envelope
+from ...core.lookout.courses import (
+    Courses,
+    Envelope,
+    Happening,
+    TraceName,
+    TraceRole,
+    told_apart,
+    valued,
+    valued_envelope,
+)
 from ...core.path.node import Met
 from ...core.words.errors import BadTable
 from .reader import LogFile, LogSeries
@@ -44,11 +53,12 @@ class LogCourses(Courses):
             for one in self._series.values():
                 feed, channel = one.feed, known.get(one.feed.channel)
                 if feed.role == "raw" and isinstance(channel, ContinuousChannel):
-                    values.append(TraceName(f"value {one.number}", channel.tag, channel.id, "value", channel.unit))
+                    key = f"value {one.number}"
+                    values.append(TraceName(key, channel.tag, channel.id, "value", channel.unit, feed.source))
                 role = next((role for role in _ROLES if role == feed.role), None)
                 if role is not None:
-                    others.append(TraceName(str(one.number), feed.tag, feed.channel, role, feed.unit))
-            self._traces = (*values, *others)
+                    others.append(TraceName(str(one.number), feed.tag, feed.channel, role, feed.unit, feed.source))
+            self._traces = told_apart((*values, *others))
         return self._traces
 
     def span_s(self) -> tuple[float, float]:

@@ -157,6 +157,7 @@ class LogWriter:
         self._tails.clear()
         self._base.executescript("PRAGMA incremental_vacuum;")  # execute would free one page only
         self._base.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+        self._base.execute("PRAGMA journal_mode = DELETE")  # so that whoever reads it leaves nothing beside it
         self._base.close()
 
 
