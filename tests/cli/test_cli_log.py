@@ -96,3 +96,13 @@ def test_a_table_with_times_does_as_well(tmp_path, demo_file):
     assert "has no column of times" in run("pairs", bad, "a", "b")[2]
     bad.write_text("time,a,b\n5,1,2\n4,1,2\n")
     assert "do not rise" in run("pairs", bad, "a", "b")[2]
+
+
+def test_a_table_does_as_well_where_a_stretch_is_exported(tmp_path):
+    path, into = tmp_path / "other.csv", tmp_path / "out.csv"
+    rows = "\n".join(f"2026-11-29T10:00:{n:02d},{n},{2 * n}" for n in range(30))
+    path.write_text(f"time,AT-208,AT-209 (%)\n{rows}\n")
+    _, out, _ = run("log-export", path, "--csv", into, "--channels", "AT-209", "--from", "10", "--to", "20")
+    assert "10 rows of 1 series" in out
+    assert into.read_text().splitlines()[3] == "2026-11-29T10:00:10.000,0.0,20.0"
+    assert "has no column AT-210" in run("log-export", path, "--csv", into, "--channels", "AT-210")[2]

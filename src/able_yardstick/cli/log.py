@@ -55,7 +55,7 @@ def _tell(totals: "LogTotals") -> None:
 
 
 def log_export(
-    path: Annotated[Path, typer.Argument(metavar="log", help="A log.")],
+    path: Annotated[Path, typer.Argument(metavar="log", help="A log, or a CSV with a time column.")],
     csv: Annotated[Path | None, typer.Option("--csv", help="Write it as CSV.")] = None,
     xlsx: Annotated[Path | None, typer.Option("--xlsx", help="Write it as a workbook.")] = None,
     parquet: Annotated[Path | None, typer.Option("--parquet", help="Write it as Parquet.")] = None,
@@ -69,22 +69,33 @@ def log_export(
     import numpy as np
 
     from ..core.words.errors import BadTable
-    from ..files.log.export import chosen_series, log_table, save_log_csv, save_log_parquet, save_log_xlsx
+    from ..files.log.export import (
+        chosen_series,
+        log_table,
+        save_log_csv,
+        save_log_parquet,
+        save_log_xlsx,
+        table_of,
+    )
+    from ..files.log.foreign import ForeignTable, is_foreign
     from ..files.log.reader import LogFile
 
     wanted = [(csv, save_log_csv), (xlsx, save_log_xlsx), (parquet, save_log_parquet)]
     if not any(into for into, _save in wanted):
         raise BadTable("Expected where it goes: --csv, --xlsx or --parquet with a file.")
     tags = [tag.strip() for tag in (channels or "").split(",") if tag.strip()]
-    with LogFile(path) as read:
-        series = chosen_series(read, tags)
-        began = read.first_wall_s
-        stretch = [_moment(text, began, default) for text, default in ((start, -np.inf), (end, np.inf))]
-        table = log_table(read, series, *stretch)
+    if is_foreign(path):
+        columns = ForeignTable(path).columns(tags)
+        began = float(columns[0][1].walls_s[0]) if len(columns[0][1]) else 0.0
+        table = table_of(columns, *(_moment(*one) for one in ((start, began, -np.inf), (end, began, np.inf))))
+    else:
+        with LogFile(path) as read:
+            series, began = chosen_series(read, tags), read.first_wall_s
+            table = log_table(read, series, *(_moment(*one) for one in ((start, began, -np.inf), (end, began, np.inf))))
     for into, save in wanted:
         if into is not None:
             save(into, table)
-            print(f"{len(table.walls_s)} rows of {len(table.series)} series are in {into}.")
+            print(f"{len(table.walls_s)} rows of {len(table.columns)} series are in {into}.")
 
 
 def _moment(text: str | None, began_s: float, default: float) -> float:

@@ -111,7 +111,7 @@ def test_a_stretch_is_saved_as_a_table(charted, tmp_path):
     assert "100 rows are in" in said(charted)
     sheet = load_workbook(tmp_path / "stretch.xlsx").active
     assert [cell.value for cell in sheet[1]][2:] == [
-        "PT-201 raw", "PT-201 shown", "PT-201 reference", "AT-208 raw",
+        "PT-201 raw", "PT-201 shown", "PT-201 reference", "AT-208 raw", "PT-201 reckoned", "AT-208 reckoned",
     ]  # fmt: skip
     stretch.save(tmp_path / "stretch.csv")
     with (tmp_path / "stretch.csv").open() as lines:

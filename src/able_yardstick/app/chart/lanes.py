@@ -20,6 +20,7 @@ Pixels = float | NDArray[np.float64]
 LEFT, RIGHT_ROOM, TOP, BOTTOM = 74.0, 14.0, 26.0, 26.0
 _GAP = 8.0
 _LEAST_LANE = 70.0
+_UNIT_ROOM = 27.0  # at the top of an axis
 _NAMES = 22.0  # the height of the names over the courses
 _LABEL_EVERY = 34.0
 _GAP_STEPS = 8.0  # times the usual step: a gap, which is left open
@@ -121,7 +122,7 @@ def _paint_axis(painter: QPainter, theme: Theme, lane: Lane) -> None:
         y = float(lane.y(float(value)))
         painter.setPen(QPen(theme.color("line", 110), 1))
         painter.drawLine(QPointF(lane.place.left(), y), QPointF(lane.place.right(), y))
-        if y - lane.place.top() > 20:
+        if y - lane.place.top() > _UNIT_ROOM:
             text = fixed(float(value), decimals_for(step))
             write(painter, theme, QRectF(4, y - 9, LEFT - 12, 18), text, "muted", RIGHT)
 

@@ -6,6 +6,7 @@ from PySide6.QtWidgets import QDialog, QMenu, QWidget
 from ...core.document.channel import ContinuousChannel
 from ...core.job.watching import change_row, unwatch
 from ...core.lookout.rows import LookoutRow, hidden_rows, pair_words
+from ...core.lookout.silent import source_of
 from ..frame.workbench import Workbench
 from .pair_dialog import PairDialog
 from .row_dialog import RowDialog
@@ -87,6 +88,9 @@ class RowActs:
         job = self._bench.job
         if row_id in job.document.by_id:
             return job.document.by_id[row_id].tag
+        source = source_of(row_id)
+        if source:
+            return next((one.name for one in job.sources if one.id == source), "A source that is gone")
         pairs = {one.id: pair_words(job, one) for one in job.watch.pairs}
         return pairs.get(row_id, next((one.tag for one in job.watch.values if one.id == row_id), ""))
 

@@ -20,6 +20,7 @@ from ...core.journal.sample import EMPTY, Series
 from ...core.lookout.apart import PairStanding, pair_now
 from ...core.lookout.attention import Attention, AttentionItem
 from ...core.lookout.courses import valued
+from ...core.lookout.silent import told_by_source
 from ...core.lookout.standing import ChannelStanding, standing_of
 from ...core.lookout.watching import ValueNow, ValueWatch
 from ...core.words.errors import YardstickError
@@ -127,12 +128,20 @@ class Watcher(QObject):
         self._look_at_values()
         self._look_at_pairs()
         before = self.attention
-        self.attention = before.seen(self.standings, time.time()) if self.is_on else Attention()
+        self.attention = before.seen(self._with_sources(), time.time()) if self.is_on else Attention()
         self._log_what_began(before)
         if self.recorder is not None and self.recorder.refusal:
             self.told.emit(self.recorder.refusal, True)
             self.stop_log()
         self.changed.emit()
+
+    def _with_sources(self) -> dict[str, ChannelStanding]:
+        """The standings, a source that is silent in place of its channels; what has not begun yet is not silent."""
+        job = self._bench.job
+        raw = {channel.id: live for channel in job.channels if (live := self._live.raw(channel)) is not None}
+        begun = {key: one for key, one in self.standings.items() if key not in raw or raw[key].stream.placed}
+        sources = {key: (live.link.spec.id, live.link.spec.name) for key, live in raw.items()}
+        return told_by_source(begun, sources, {channel.id: channel.tag for channel in job.channels})
 
     def _log_what_began(self, before: Attention) -> None:
         """What began to need attention is an event of the log that runs."""

@@ -2,6 +2,8 @@
 
 from pathlib import Path
 
+import numpy as np
+
 from ...core.document.channel import ContinuousChannel
 from ...core.document.document import Document
 from ...core.job.job import Job
@@ -12,10 +14,12 @@ from ...core.lookout.courses import (
     Happening,
     TraceName,
     TraceRole,
+    made_course,
     told_apart,
     valued,
     valued_envelope,
 )
+from ...core.lookout.derived import inputs_of
 from ...core.path.node import Met
 from ...core.words.errors import BadTable
 from .reader import LogFile, LogSeries
@@ -88,6 +92,29 @@ class LogCourses(Courses):
         one = self.series_of(trace)
         series = self.log.read(one, start_s, end_s)
         return series.good if trace.role != "value" else valued(self.job, self.job.continuous(trace.id), series)
+
+    def at_its_samples(self, trace: TraceName) -> Series:
+        """All of a course where samples of it came; of what is made of channels, where those of its first input did.
+
+        Raises: YardstickError.
+        """
+        if trace.role != "made":
+            return self.read(trace, *self._whole)
+        value = next(one for one in self.job.watch.values if one.id == trace.id)
+        courses = {
+            one: self.samples_read(known, *self._whole)
+            for one in inputs_of(value)
+            if (known := self.value_trace(one)) is not None
+        }
+        first = courses[inputs_of(value)[0]]
+        found = made_course(self.job, value, courses, first.times_s).values
+        there = np.isfinite(found)
+        return first.where(there).scaled(found[there], Met("pin", trace.unit))
+
+    @property
+    def _whole(self) -> tuple[float, float]:
+        first, last = self.span_s()
+        return first, float(np.nextafter(last, np.inf))
 
     def wall_s(self, time_s: float) -> float:
         return time_s + self._wall_ahead_s

@@ -11,7 +11,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from ...core.journal.sample import GOOD
+from ...core.journal.sample import GOOD, Series
 from ...core.words.errors import BadTable, NoSuchThing
 from ..output import harmless, put_bytes, refuse_over
 from .reader import LogFile, LogSeries
@@ -21,24 +21,38 @@ _MOST_ROWS = 1_048_576  # of a sheet (ECMA-376, the format's own bound)
 _SHEET = "Log"
 
 
+class LogColumn(NamedTuple):
+    """What a column is: its name, its unit, and where it comes from in words."""
+
+    name: str
+    unit: str
+    about: str
+
+    @classmethod
+    def of(cls, one: LogSeries) -> "LogColumn":
+        """A series as it was logged."""
+        feed = one.feed
+        about = f"{feed.source}, at the {feed.node}" if feed.role == "raw" else feed.source
+        return cls(f"{feed.tag} {feed.role}".strip(), feed.unit, about)
+
+
 class LogTable(NamedTuple):
-    """A stretch of a log: the series, clock times in s since 1970 and values, (rows,) and (rows, series), NaN for none.
+    """A stretch of a log: its columns, clock times in s since 1970, (rows,), and values, (rows, columns), NaN for none.
 
     A value is given only where it was good when it came.
     """
 
-    series: tuple[LogSeries, ...]
+    columns: tuple[LogColumn, ...]
     walls_s: Array
     values: Array
 
     @property
     def headings(self) -> list[list[str]]:
         """Three rows: what each column is, its unit, and where it comes from."""
-        feeds = [one.feed for one in self.series]
         return [
-            ["time, UTC", "s", *(f"{feed.tag} {feed.role}" for feed in feeds)],
-            ["", "s since the first row", *(feed.unit for feed in feeds)],
-            ["", "", *(f"{feed.source}, at the {feed.node}" if feed.role == "raw" else feed.source for feed in feeds)],
+            ["time, UTC", "s", *(one.name for one in self.columns)],
+            ["", "s since the first row", *(one.unit for one in self.columns)],
+            ["", "", *(one.about for one in self.columns)],
         ]
 
     def rows(self) -> Iterator[list[object]]:
@@ -65,14 +79,20 @@ def log_table(
     log: LogFile, series: Sequence[LogSeries], start_wall_s: float = -np.inf, end_wall_s: float = np.inf
 ) -> LogTable:
     """A stretch between two clock times in s since 1970, moments that came together in one row. Raises: BadTable."""
-    parts = [log.read(one) for one in series]
-    parts = [part.where((part.walls_s >= start_wall_s) & (part.walls_s < end_wall_s)) for part in parts]
+    return table_of([(LogColumn.of(one), log.read(one)) for one in series], start_wall_s, end_wall_s)
+
+
+def table_of(
+    columns: Sequence[tuple[LogColumn, Series]], start_wall_s: float = -np.inf, end_wall_s: float = np.inf
+) -> LogTable:
+    """Columns between two clock times in s since 1970, moments that came together in one row."""
+    parts = [part.where((part.walls_s >= start_wall_s) & (part.walls_s < end_wall_s)) for _column, part in columns]
     walls = np.unique(np.concatenate([np.zeros(0), *(np.round(part.walls_s, 6) for part in parts)]))
     values = np.full((len(walls), len(parts)), np.nan)
     for column, part in enumerate(parts):
         good = part.where(part.states == GOOD)
         values[np.searchsorted(walls, np.round(good.walls_s, 6)), column] = good.values
-    return LogTable(tuple(series), walls, values)
+    return LogTable(tuple(column for column, _part in columns), walls, values)
 
 
 def save_log_csv(path: Path, table: LogTable) -> None:
@@ -117,10 +137,9 @@ def save_log_parquet(path: Path, table: LogTable) -> None:
     refuse_over(path)
     stamps = pyarrow.array(np.round(table.walls_s * 1e6).astype(np.int64)).cast(pyarrow.timestamp("us", tz="UTC"))
     columns, fields = [stamps], [pyarrow.field("time", stamps.type)]
-    for one, values in zip(table.series, table.values.T, strict=True):
+    for one, values in zip(table.columns, table.values.T, strict=True):
         columns.append(pyarrow.array(np.ascontiguousarray(values), from_pandas=True))  # no number is a missing value
-        told = {"unit": one.feed.unit, "source": one.feed.source, "node": one.feed.node}
-        fields.append(pyarrow.field(f"{one.feed.tag} {one.feed.role}", pyarrow.float64(), metadata=told))
+        fields.append(pyarrow.field(one.name, pyarrow.float64(), metadata={"unit": one.unit, "source": one.about}))
     try:
         parquet.write_table(pyarrow.Table.from_arrays(columns, schema=pyarrow.schema(fields)), path)
     except OSError as error:

@@ -17,6 +17,7 @@ from ...core.path.node import Met, Node
 from ...core.words.errors import BadTable, NoSuchThing
 from ...core.words.numerals import parse_number
 from ..tables import parse_grid, read_text
+from .export import LogColumn
 from .writer import LoggedFeed, LogWriter
 
 _TIMES = ("time", "s", "seconds", "t", "zeit", "date", "timestamp")
@@ -89,6 +90,24 @@ class ForeignTable:
         states = np.where(np.isfinite(values), 0, BAD).astype(np.uint8)
         start = float(times[0]) if len(times) else 0.0
         return Series(times - start, times, values, np.arange(len(times)), states, {}, met)
+
+    def columns(self, tags: Sequence[str] = ()) -> list[tuple[LogColumn, Series]]:
+        """Its columns as a table's, all or those of some tags. Raises: BadTable without times, NoSuchThing."""
+        at = self.time_column
+        if at is None:
+            raise BadTable(f"{self.path} has no column of times: head it time, with seconds or ISO 8601.")
+        wanted = {tag.casefold() for tag in tags}
+        chosen = [
+            n for n, name in enumerate(self.names)
+            if n != at and (not wanted or name.casefold() in wanted or name.casefold().split(" ")[0] in wanted)
+        ]  # fmt: skip
+        if not chosen:
+            there = ", ".join(name for n, name in enumerate(self.names) if n != at) or "none"
+            raise NoSuchThing(f"{self.path} has no column {', '.join(tags)}. It has {there}.")
+        return [
+            (LogColumn(self.names[n], self.units[n], self.path.name), self.series(at, n, Met("pin", self.units[n])))
+            for n in chosen
+        ]
 
 
 def foreign_series(path: Path, tag: str, role: str, node: Node = "counts", unit: str = "counts") -> Series:

@@ -4,10 +4,12 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QWidget
 
+from ....core.journal.sample import Series
+from ....core.lookout.courses import TraceName
 from ....core.words.errors import YardstickError
 from ....core.words.numerals import counted
 from ....files.log.courses import LogCourses
-from ....files.log.export import chosen_series, log_table, save_log_csv, save_log_parquet, save_log_xlsx
+from ....files.log.export import LogColumn, chosen_series, save_log_csv, save_log_parquet, save_log_xlsx, table_of
 from ...frame.theme import Theme
 from ...frame.workbench import Workbench
 from ...panel.fields import Complaint, label
@@ -73,7 +75,10 @@ class StretchPart(ChartPart):
         tags = list(dict.fromkeys(_logged_tags(log, trace.id, trace.tag) for trace in self.state.shown))
         start, end = (log.wall_s(at) for at in self.state.sight.stretch_s)
         try:
-            table = log_table(log.log, chosen_series(log.log, [tag for group in tags for tag in group]), start, end)
+            logged = chosen_series(log.log, [tag for group in tags for tag in group])
+            columns = [(LogColumn.of(one), log.log.read(one)) for one in logged]
+            columns += [_reckoned(log, trace) for trace in self.state.shown if trace.role in ("value", "made")]
+            table = table_of(columns, start, end)
             _SAVES[path.suffix](path, table)
         except YardstickError as error:
             self.complaint.setText(str(error))
@@ -96,6 +101,12 @@ class StretchPart(ChartPart):
         self.complaint.setText("")
         dialog.exec()
         dialog.deleteLater()
+
+
+def _reckoned(log: LogCourses, trace: TraceName) -> tuple[LogColumn, Series]:
+    """A course as the numbers of now give it, at the moments its samples came."""
+    column = LogColumn(f"{trace.words} reckoned", trace.unit, "by the calibration in use")
+    return column, log.at_its_samples(trace)
 
 
 def _suffix_of(chosen: str) -> str:

@@ -6,6 +6,7 @@ from PySide6.QtGui import QBrush, QFontMetricsF, QPainter, QPen, QPixmap
 
 from ....core.alarms.fault_band import fault_band
 from ....core.document.channel import AnyChannel, ContinuousChannel, TwoStateChannel
+from ....core.job.in_force import curve_in_use
 from ....core.job.job import Job
 from ....core.lookout.rows import LookoutRow
 from ....core.lookout.shown_range import shown_pins
@@ -154,6 +155,7 @@ def _paint_still(painter: QPainter, theme: Theme, job: Job, channel: AnyChannel,
     assert isinstance(channel, ContinuousChannel | TwoStateChannel)  # of no other is a scale drawn
     scale = _scale_shown(job, channel)
     if isinstance(channel, ContinuousChannel):
+        _paint_beyond(painter, theme, job, channel, ends, y)
         _paint_faults(painter, theme, channel, ends, y)
     if scale is None:
         painter.setPen(QPen(theme.color("line"), 1))
@@ -187,6 +189,18 @@ def _scale_shown(job: Job, channel: ContinuousChannel | TwoStateChannel) -> Scal
     except YardstickError:
         return None
     return known.get("quantity", known.get("shown"))
+
+
+def _paint_beyond(painter: QPainter, theme: Theme, job: Job, channel: ContinuousChannel, ends: Ends, y: float) -> None:
+    """Where the curve in use is carried on beyond what it was made from."""
+    use = curve_in_use(job, channel)
+    if use is None:
+        return
+    low, high = sorted(use.curve.domain)
+    for start, end in ((ends.low, min(low, ends.high)), (max(high, ends.low), ends.high)):
+        if start < end:
+            left, right = (float(x) for x in ends.x(np.array([start, end])))
+            painter.fillRect(QRectF(left, y - 5, right - left, 5), theme.color("muted", 80))
 
 
 def _paint_faults(painter: QPainter, theme: Theme, channel: ContinuousChannel, ends: Ends, y: float) -> None:
