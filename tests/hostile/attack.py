@@ -26,6 +26,7 @@ from hostile.tally import Tally
 ROOT = Path(__file__).parents[2]
 _MOST_GROWN_KB = 400_000
 _KILLS_OF_ONE = 8  # of one kind, before the next
+_MOST_LACKING_S = 1.5
 
 
 def attack_readers(tally: Tally, folder: Path) -> None:
@@ -107,7 +108,7 @@ def attack_peers(tally: Tally, _folder: Path) -> None:
 
 
 def attack_kills(tally: Tally, folder: Path) -> None:
-    """Captures, edits and writes into a controller, cut off at any moment."""
+    """Captures, edits, logs and writes into a controller, cut off at any moment."""
     from able_yardstick.bench.rig.layout import with_places
     from able_yardstick.bench.writer import Place
     from able_yardstick.core.results.loading import image_to_write, target_of
@@ -130,6 +131,7 @@ def attack_kills(tally: Tally, folder: Path) -> None:
             lambda chance, seed: kill_captures(path, chance, f"c{seed}-"),
             lambda chance, seed: kill_edits(path, chance, f"e{seed}-"),
             lambda chance, _: kill_writes(source, place, (first, second), chance),
+            lambda chance, seed: _cut_off(folder / f"{seed}.yardlog", chance),
         )
         for seed in tally.seeds():
             act = acts[seed // _KILLS_OF_ONE % len(acts)]
@@ -137,6 +139,15 @@ def attack_kills(tally: Tally, folder: Path) -> None:
                 act(random.Random(seed), seed)
     finally:
         stop_rig(rig)
+
+
+def _cut_off(path: Path, chance: random.Random) -> None:
+    """A log is killed: it lacks at most its last second, and a moment of a busy machine."""
+    from hostile.kills import kill_log
+
+    lacks = kill_log(path, chance)
+    path.unlink()
+    assert lacks < _MOST_LACKING_S, f"{lacks:.2f} s are missing"
 
 
 # each attack with its share of the time
@@ -152,7 +163,7 @@ _TITLES = {
     "jobs": "Mutated jobs: opened, all asked for, saved, opened again",
     "window": "Mutated jobs in the window: every step, an edit, a save",
     "peers": "Peers over TCP: of chance, and the faulty ones by name",
-    "kills": "Kills while capturing, editing, and writing into a controller",
+    "kills": "Kills while capturing, editing, logging, and writing into a controller",
 }
 
 

@@ -10,12 +10,17 @@ from datetime import UTC, datetime
 from pathlib import Path
 
 from able_yardstick.app.frame.workbench import Workbench
+from able_yardstick.bench.hub import Live
+from able_yardstick.bench.link import Link
 from able_yardstick.bench.modbus import Modbus
+from able_yardstick.bench.recorder import Recorder
 from able_yardstick.bench.writer import Place, read_table, write_table
-from able_yardstick.core.document.sources import ModbusSource
+from able_yardstick.core.document.sources import Feed, ManualSource, ModbusSource
+from able_yardstick.core.job.job import Job
 from able_yardstick.core.journal.reading import Raw, Reading
 from able_yardstick.core.journal.table_image import TableImage
 from able_yardstick.files.jobfile import JobFile, backup_of, read_job
+from able_yardstick.files.log.reader import LogFile
 
 NOON = datetime(2026, 11, 16, tzinfo=UTC)
 
@@ -114,3 +119,47 @@ def kill_writes(
     finally:
         link.close()
     assert any(not image.differences(found) for image in images), "a half table is in force"
+
+
+def kill_log(path: Path, chance: random.Random) -> float:
+    """A log that is cut off opens, in order, and lacks at most its last second; gives how much it lacks, in s."""
+    ours, theirs = os.pipe()
+    child = os.fork()
+    if child == 0:
+        os.close(ours)
+        with suppress(BaseException):
+            _log_for_ever(path, lambda: os.write(theirs, b"on\n") and None)
+        os._exit(0)
+    os.close(theirs)
+    with os.fdopen(ours, "rb") as lines:
+        assert lines.readline() == b"on\n"
+        time.sleep(chance.uniform(0.0, 2.5))
+        os.kill(child, signal.SIGKILL)
+        ended_s = time.monotonic()
+        os.waitpid(child, 0)
+    with LogFile(path) as log:
+        lacks = ended_s - max((one.last_s for one in log.series()), default=ended_s)
+        for one in log.series():
+            found = log.read(one)
+            assert (found.sequences == range(len(found))).all(), "samples are missing in between"
+    return lacks
+
+
+def _log_for_ever(path: Path, begun: Callable[[], None]) -> None:
+    """Log two streams at 100 Hz."""
+    import numpy as np
+
+    feeds = tuple(Feed(name=f"n{n}", channel=f"c{n}") for n in range(2))
+    link = Link(ManualSource(id="hand", name="hand", feeds=feeds))
+    lives = [Live(link, feed, link.streams[feed.name]) for feed in feeds]
+    with Recorder(path, lives, Job.new("kills")):
+        number = 0
+        while True:
+            now = time.monotonic()
+            for live in lives:
+                one = np.array([now])
+                live.stream.append(one, one, np.array([float(number % 4096)]), np.array([number]), now)
+            number += 1
+            if number == 100:
+                begun()
+            time.sleep(0.01)

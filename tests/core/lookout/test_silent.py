@@ -4,7 +4,7 @@ from able_yardstick.core.lookout.silent import link_key, source_of, told_by_sour
 from able_yardstick.core.lookout.standing import ChannelStanding
 
 STALE, SOUND = ChannelStanding("stale", "no value", ""), ChannelStanding("value", "", "", 1.0)
-SOURCES = {**{key: ("plc", "Kiln controller") for key in "abcdef"}, "g": ("other", "Logger")}
+SOURCES = {**dict.fromkeys("abcdef", ("plc", "Kiln controller")), "g": ("other", "Logger")}
 TAGS = {key: key.upper() for key in "abcdefg"}
 
 

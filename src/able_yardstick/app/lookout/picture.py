@@ -21,6 +21,7 @@ from .watcher import WINDOW_S, Watcher
 _HEAD = 26.0
 _ROW_LEAST, _ROW_MOST = 43.0, 51.0  # a channel's row, with its distance to the next
 _BETWEEN = 4.0
+_WIDE = 200.0  # trends that have room for four moments
 _STEP_S, _LEAP_S = 1.0, 10.0  # of the time hairline, by keys
 RowMenus = Callable[[LookoutRow], QMenu]
 
@@ -127,7 +128,8 @@ class Strips(SideDrawing):
         levels = {key: level_of(one) for key, one in self._watch.standings.items()}
         by_levels = levels if sheet.job.watch.order == "attention" else None
         view = self.parentWidget()
-        wanted = (sheet.job.document, by_levels, self.width(), 0 if view is None else view.height())
+        compared = frozenset(self._watch.pairs)
+        wanted = (sheet.job.document, by_levels, compared, self.width(), 0 if view is None else view.height())
         if (
             self._laid_out_for is not None
             and wanted[1:] == self._laid_out_for[1:]
@@ -283,7 +285,8 @@ class Strips(SideDrawing):
         right = sheet.columns.trend[1]
         write(painter, self.theme, QRectF(MARGIN + 12, 2, NAME, 22), "Channel", "muted")
         write(painter, self.theme, QRectF(sheet.columns.scale[0], 2, 200, 22), "where it stands", "muted")
-        for ago in (60, 40, 20, 0):
+        is_wide = right - sheet.columns.trend[0] > _WIDE
+        for ago in (60, 40, 20, 0) if is_wide else (60, 0):
             words = f"\u2212{ago} s" if ago else "now"
             write(painter, self.theme, QRectF(sheet.columns.x(-ago) - 30, 2, 60, 22), words, "muted", CENTRE)
         if self._ago_s is not None:

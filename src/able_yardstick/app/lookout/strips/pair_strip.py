@@ -15,7 +15,7 @@ from .strip import NAME, Strip, StripSheet, paint_ground, paint_number, paint_re
 from .trend import common_range, draw_course, trend_box
 from .words import pair_value
 
-_HEIGHT = 68.0
+_HEIGHT, _PLAIN = 68.0, 30.0
 _LABELS, _FINE = 5, 5  # at most so many labels, with so many marks from one to the next
 _AXIS = 40.0
 
@@ -24,8 +24,8 @@ class PairStrip(Strip):
     """Two sensors on one stretch of scale, the band allowed about the first, and both of their courses."""
 
     def height(self, sheet: StripSheet, row: LookoutRow, usual: float) -> float:
-        """Higher than a channel's: it has two marks with their tags."""
-        return _HEIGHT
+        """Higher than a channel's, as it has two marks with their tags; a line while there is nothing to compare."""
+        return _HEIGHT if row.id in sheet.watch.pairs else _PLAIN
 
     def words(self, sheet: StripSheet, row: LookoutRow) -> str:
         standing = sheet.standing(row.id)
