@@ -1,4 +1,4 @@
-"""Watching the plant and what comes of it: a lead opened, the last minute kept, a pair apart, a log replayed and saved."""
+"""Watching the plant and what comes of it: a lead opened, a minute kept, a pair apart, a log replayed and saved."""
 
 import pytest
 from acting import complaint, field_named, named, pick, press, said, unfold, words

@@ -3,12 +3,13 @@
 import numpy as np
 import pytest
 
-from able_yardstick.core.document.watched import SensorPair
+from able_yardstick.core.document.watched import CombinedValue, SensorPair
+from able_yardstick.core.job.watching import change_value
 from able_yardstick.core.journal.sample import Series
 from able_yardstick.core.lookout.apart import pair_now
 from able_yardstick.core.lookout.suspects import Sensed, SuspectRow, suspect_of, suspicions
 from able_yardstick.core.path.node import Met
-from able_yardstick.core.words.errors import NotApplicable
+from able_yardstick.core.words.errors import NoSuchThing, NotApplicable
 
 TIMES = np.arange(0.0, 60.0, 0.1)
 DRAW = np.random.default_rng(4)
@@ -77,3 +78,18 @@ def test_a_pair_is_apart_beyond_what_is_allowed_and_says_who_is_trusted(demo_job
 def test_a_pair_needs_two():
     with pytest.raises(ValueError, match="the same stands there twice"):
         SensorPair(id="p", channels=("a", "a"))
+
+
+def test_a_value_made_of_channels_is_compared_like_a_sensor(demo_job, sensors):
+    ids = tuple(one.id for one in sensors)
+    value = CombinedValue(id="both", tag="AX-1", unit="% O2", channels=ids)
+    job = change_value(demo_job, value)
+    courses = {ids[0]: course(6.2), "both": course(6.35)}
+    pair = SensorPair(id="p", channels=(ids[0], "both"))
+    found = pair_now(job, pair, courses, made={"both": 0.05})
+    assert found.difference == pytest.approx(0.15, abs=0.01)
+    assert found.allowed > 0.05
+    assert "AX-1 reads" in found.standing(job).says
+    assert against(found.evidence)["proof"] == ""
+    with pytest.raises(NoSuchThing, match="not here any more"):
+        pair_now(demo_job, pair, courses)

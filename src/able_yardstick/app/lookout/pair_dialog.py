@@ -1,11 +1,15 @@
 """Which sensors of one quantity are compared, and how far they may be apart."""
 
+from collections.abc import Sequence
+
+import numpy as np
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QListWidget, QListWidgetItem, QWidget
 
 from ...core.document.channel import ContinuousChannel
 from ...core.document.watched import SensorPair
 from ...core.job.watching import change_pair
+from ...core.lookout.watchable import Watchable, in_unit_of, watchable, watchables
 from ...core.units.typed import typed_in
 from ...core.words.errors import NotApplicable, YardstickError
 from ...core.words.numerals import significant
@@ -16,7 +20,7 @@ from ..panel.ask_dialog import AskDialog
 class ChannelList(QListWidget):
     """Channels to tick off."""
 
-    def __init__(self, channels: list[ContinuousChannel], ticked: tuple[str, ...]) -> None:
+    def __init__(self, channels: Sequence[Watchable], ticked: tuple[str, ...]) -> None:
         super().__init__()
         for channel in channels:
             item = QListWidgetItem(f"{channel.tag}  {channel.name}  ({channel.unit})")
@@ -48,7 +52,7 @@ class PairDialog(AskDialog):
         about = "Tick the sensors that measure the same quantity. Their difference is watched, live and in every log."
         super().__init__("Compare sensors of one quantity", about, self._keep_pair, parent)
         self._bench, self._pair = bench, pair
-        channels = [one for one in bench.job.channels if isinstance(one, ContinuousChannel)]
+        channels = watchables(bench.job)
         ticked = pair.channels if pair is not None else _likely(channels, near)
         self.sensors = ChannelList(channels, ticked)
         self.add("Sensors", self.sensors)
@@ -60,26 +64,27 @@ class PairDialog(AskDialog):
         if len(chosen) < 2:
             raise NotApplicable(f"At least two sensors are compared, found {len(chosen)} ticked. Tick two.")
         job = self._bench.job
-        first = job.continuous(chosen[0])
+        first = watchable(job, chosen[0])
         for other in chosen[1:]:
-            _refuse_unlike(first, job.continuous(other))
+            _refuse_unlike(first, watchable(job, other))
         text = self.allowed.text().strip()
         allowed = typed_in(text, first.unit).value if text else None
         made = SensorPair(id=self._pair.id if self._pair else new_id(), channels=chosen, allowed=allowed)
         self._bench.edit("sensors compared", lambda job: change_pair(job, made))
 
 
-def _refuse_unlike(first: ContinuousChannel, other: ContinuousChannel) -> None:
+def _refuse_unlike(first: Watchable, other: Watchable) -> None:
     """Raises: NotApplicable where two do not measure the same."""
     try:
-        first.converted(0.5 * sum(other.range), other.unit, first.unit)
+        middle = 0.5 * sum(other.range) if isinstance(other, ContinuousChannel) else 1.0
+        in_unit_of(first, other.unit, np.array([middle]))
     except YardstickError as error:
         raise NotApplicable(
             f"{first.tag} in {first.unit} and {other.tag} in {other.unit} do not measure the same: untick one of them."
         ) from error
 
 
-def _likely(channels: list[ContinuousChannel], near: str) -> tuple[str, ...]:
+def _likely(channels: Sequence[Watchable], near: str) -> tuple[str, ...]:
     """A channel with another one of its quantity and unit; empty where there is none."""
     first = next((one for one in channels if one.id == near), None)
     for one in [first] if first is not None else channels:
@@ -89,5 +94,7 @@ def _likely(channels: list[ContinuousChannel], near: str) -> tuple[str, ...]:
     return () if first is None else (first.id,)
 
 
-def _alike(one: ContinuousChannel, other: ContinuousChannel) -> bool:
+def _alike(one: Watchable, other: Watchable) -> bool:
+    if not (isinstance(one, ContinuousChannel) and isinstance(other, ContinuousChannel)):
+        return False
     return one.unit == other.unit and one.range == other.range

@@ -195,7 +195,8 @@ class LookoutPanel(StepPanel):
         """The channel that a row leads to: of a pair the suspect one, else the second; of a value none."""
         job, pair = self.bench.job, self._watch.pairs.get(row_id)
         if pair is not None:
-            return job.tagged(pair.suspect).id if pair.suspect else pair.second
+            by_tag = {channel.tag: channel.id for channel in job.channels}
+            return by_tag.get(pair.suspect, pair.second if pair.second in job.document.by_id else pair.first)
         ids = next((one.channels for one in job.watch.pairs if one.id == row_id), (row_id,))
         return ids[-1] if ids[-1] in job.document.by_id else ""
 

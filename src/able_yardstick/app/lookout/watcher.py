@@ -23,6 +23,7 @@ from ...core.lookout.courses import valued
 from ...core.lookout.silent import told_by_source
 from ...core.lookout.standing import ChannelStanding, standing_of
 from ...core.lookout.watching import ValueNow, ValueWatch
+from ...core.path.node import Met
 from ...core.words.errors import YardstickError
 from ..frame.live import LiveBench
 from ..frame.workbench import Change, Workbench
@@ -182,9 +183,11 @@ class Watcher(QObject):
         self.pairs, self._judged = {}, {}
         live = [one for one in job.channels if isinstance(one, ContinuousChannel) and self._is_sound(one.id)]
         courses = {one.id: self.course(one) for one in live}
+        courses |= {one.id: self.value_course(one) for one in job.watch.values}
+        made = {key: now.expanded for key, now in self.values.items()}
         for pair in job.watch.pairs:
             try:
-                self.pairs[pair.id] = found = pair_now(job, pair, courses, self._references(pair))
+                self.pairs[pair.id] = found = pair_now(job, pair, courses, self._references(pair), made)
                 self._judged[pair.id] = found.standing(job)
             except YardstickError as error:
                 self._judged[pair.id] = ChannelStanding("value", "not compared", str(error))
@@ -249,6 +252,12 @@ class Watcher(QObject):
         """The last minute of a value made of channels, as it was reckoned then."""
         times, values = self._value_watch.course(value.id)
         return Trend(times - time.monotonic(), values)
+
+    def value_course(self, value: AnyWatched) -> Series:
+        """The same in monotonic s."""
+        times, values = self._value_watch.course(value.id)
+        recent = times >= time.monotonic() - WINDOW_S
+        return Series.of(times[recent], values[recent], Met("pin", value.unit))
 
     def value_at(self, channel: AnyChannel, pin: float) -> float | None:
         """A signal as a value of a channel, by the curve in use; None without one."""

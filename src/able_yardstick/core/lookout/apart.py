@@ -5,14 +5,14 @@ from typing import NamedTuple
 
 import numpy as np
 
-from ..document.channel import ContinuousChannel
 from ..document.watched import SensorPair
 from ..job.job import Job
 from ..journal.sample import Series
 from ..words.errors import NotApplicable
 from ..words.numerals import significant
 from .standing import ChannelStanding
-from .suspects import Sensed, SuspectRow, expanded_at, suspect_of, suspicions
+from .suspects import Sensed, SuspectRow, expanded_of, suspect_of, suspicions
+from .watchable import in_unit_of, watchable
 
 RECENT_S = 5.0  # over which a difference is averaged before it is judged
 _FEWEST = 3
@@ -41,8 +41,8 @@ class PairStanding(NamedTuple):
 
     def standing(self, job: Job) -> ChannelStanding:
         """The same as a row's standing, in words."""
-        tags = [job.channel(one).tag for one in (self.first, self.second)]
-        unit = job.continuous(self.first).unit
+        tags = [watchable(job, one).tag for one in (self.first, self.second)]
+        unit = watchable(job, self.first).unit
         side = "more" if self.difference > 0 else "less"
         gap = significant(abs(self.difference), 2)
         allowed = "" if np.isnan(self.allowed) else f", {significant(self.allowed, 2)} allowed ({self.allowed_by})"
@@ -60,37 +60,36 @@ class PairStanding(NamedTuple):
 
 
 def pair_now(
-    job: Job, pair: SensorPair, courses: Mapping[str, Series], references: Mapping[str, Series] | None = None
-) -> PairStanding:
-    """How a pair stands by its sensors' courses of values, each in its channel's own unit, by the channels' ids.
+    job: Job, pair: SensorPair, courses: Mapping[str, Series], references: Mapping[str, Series] | None = None,
+    made: Mapping[str, float] | None = None,
+) -> PairStanding:  # fmt: skip
+    """How a pair stands by its sensors' courses of values, each in its own unit, by their ids.
 
-    Raises: NotApplicable where one of them gives nothing now, UnitMismatch.
+    `references` are what was read beside channels, `made` the U of values made of channels, in the same units.
+    Raises: NotApplicable where one of them gives nothing now, NoSuchThing, UnitMismatch.
     """
-    first = job.continuous(pair.channels[0])
+    first = watchable(job, pair.channels[0])
     sensed: list[Sensed] = []
     for one in pair.channels:
-        channel = job.continuous(one)
-        course = courses.get(one)
+        member, course = watchable(job, one), courses.get(one)
         if course is None or len(course.good) < _FEWEST:
-            raise NotApplicable(f"{channel.tag} gives no value now: there is nothing to compare.")
+            raise NotApplicable(f"{member.tag} gives no value now: there is nothing to compare.")
+        values = course.scaled(in_unit_of(first, member.unit, course.values))
         reference = (references or {}).get(one)
-        read = None if reference is None else _in_unit_of(first, channel.unit, reference)
-        sensed.append(Sensed(channel, _in_unit_of(first, channel.unit, course), read))
+        read = None if reference is None else reference.scaled(in_unit_of(first, member.unit, reference.values))
+        sensed.append(Sensed(member, values, read, (made or {}).get(one, float("nan"))))
     means = [_recent_mean(one.values) for one in sensed]
     low, high = int(np.argmin(means)), int(np.argmax(means))
     at = (0, 1) if len(sensed) == 2 else (min(low, high), max(low, high))
     a, b = sensed[at[0]], sensed[at[1]]
-    thirds = {job.channel(key).tag: course for key, course in courses.items() if key not in pair.channels}
+    known = job.document.by_id
+    thirds = {known[key].tag: one for key, one in courses.items() if key in known and key not in pair.channels}
     evidence = suspicions(job, a, b, thirds)
     allowed, by = _allowed(job, pair, a, b)
     return PairStanding(
         a.channel.id, b.channel.id, (means[at[0]], means[at[1]]), means[at[1]] - means[at[0]], allowed, by, evidence,
         suspect_of(evidence),
     )  # fmt: skip
-
-
-def _in_unit_of(first: ContinuousChannel, written: str, series: Series) -> Series:
-    return series if first.unit == written else series.scaled(first.converted(series.values, written, first.unit))
 
 
 def _recent_mean(series: Series) -> float:
@@ -102,5 +101,5 @@ def _allowed(job: Job, pair: SensorPair, one: Sensed, other: Sensed) -> tuple[fl
     """As typed; else what the U of both comes to (JCGM 100:2008, 5.1.2)."""
     if pair.allowed is not None:
         return pair.allowed, "as stated"
-    first, second = (expanded_at(job, sensed.channel, _recent_mean(sensed.values)) for sensed in (one, other))
+    first, second = (expanded_of(job, sensed, _recent_mean(sensed.values)) for sensed in (one, other))
     return float(np.hypot(first, second)), "from the U of both"

@@ -34,8 +34,8 @@ def hidden_rows(job: Job) -> tuple[LookoutRow, ...]:
 
 def pair_words(job: Job, pair: SensorPair) -> str:
     """A pair by the tags of its sensors."""
-    known = job.document.by_id
-    return " · ".join(known[one].tag if one in known else "?" for one in pair.channels)
+    tags = {one.id: one.tag for one in (*job.channels, *job.watch.values)}
+    return " · ".join(tags.get(one, "?") for one in pair.channels)
 
 
 def _in_place(job: Job) -> list[LookoutRow]:

@@ -15,6 +15,7 @@ from ..words.errors import YardstickError
 from ..words.numerals import significant
 from .certain import certainty_of
 from .pairs import noise_of
+from .watchable import Watchable
 
 Array = NDArray[np.float64]
 _MORE = 1.5  # times: so much more noise than before, or than the other, or U, speaks against a sensor
@@ -34,9 +35,10 @@ class SuspectRow(NamedTuple):
 class Sensed(NamedTuple):
     """A sensor with its values over the stretch, in a unit common to both, and its reference's where one was read."""
 
-    channel: ContinuousChannel
+    channel: Watchable
     values: Series
     reference: Series | None = None
+    expanded: float = float("nan")  # U of a value made of channels, in that unit
 
 
 def suspicions(
@@ -66,11 +68,15 @@ def _row(name: str, texts: tuple[str, ...], tags: tuple[str, str], good: tuple[b
 
 def _proofs(job: Job, both: tuple[Sensed, Sensed], tags: tuple[str, str]) -> SuspectRow:
     texts = tuple(_proven(job, one.channel) for one in both)
+    if not all(isinstance(one.channel, ContinuousChannel) for one in both):
+        return SuspectRow("proof", texts[0], texts[1], "")
     return _row("proof", texts, tags, tuple(text.startswith("proven") for text in texts))
 
 
-def _proven(job: Job, channel: ContinuousChannel) -> str:
+def _proven(job: Job, channel: Watchable) -> str:
     """Whether a channel was proven with the numbers of now, in a few words."""
+    if not isinstance(channel, ContinuousChannel):
+        return "made of channels"
     try:
         proof = proof_of(job, channel)
     except YardstickError:
@@ -81,10 +87,16 @@ def _proven(job: Job, channel: ContinuousChannel) -> str:
 
 
 def _certainties(job: Job, both: tuple[Sensed, Sensed], tags: tuple[str, str]) -> SuspectRow:
-    expanded = [expanded_at(job, one.channel, _mean(one.values)) for one in both]
+    expanded = [expanded_of(job, one, _mean(one.values)) for one in both]
     texts = tuple("not known" if np.isnan(u) else f"± {significant(u, 2)}" for u in expanded)
     finite = [float("inf") if np.isnan(u) else u for u in expanded]
     return _row("U, k = 2", texts, tags, (finite[0] <= _MORE * finite[1], finite[1] <= _MORE * finite[0]))
+
+
+def expanded_of(job: Job, sensed: Sensed, value: float) -> float:
+    """U of what is compared at a value, in its unit; NaN where it is not known."""
+    channel = sensed.channel
+    return expanded_at(job, channel, value) if isinstance(channel, ContinuousChannel) else sensed.expanded
 
 
 def expanded_at(job: Job, channel: ContinuousChannel, value: float) -> float:

@@ -8,6 +8,7 @@ from ....core.lookout.courses import Courses, TraceName
 from ....core.lookout.pairs import PairResult, compare_pair
 from ....core.lookout.parting import CONFIDENCE
 from ....core.lookout.suspects import Sensed, suspect_of, suspicions
+from ....core.lookout.watchable import in_unit_of, watchable
 from ....core.words.errors import YardstickError
 from ....core.words.numerals import significant
 from ...frame.theme import Theme
@@ -18,6 +19,7 @@ from ..state import ChartState, Laid
 from ..time_axis import clock_words
 from .part import ChartPart
 
+_ROLES = ("value", "made")
 _MOST_THIRDS = 8
 _TOLD = 0.5  # of a sample's step: a shorter lag is none
 
@@ -38,7 +40,7 @@ class ComparedPart(ChartPart):
 
     def show_now(self, theme: Theme) -> None:
         self._theme = theme
-        values = [one for one in self.state.traces if one.role == "value"]
+        values = [one for one in self.state.traces if one.role in _ROLES]
         choices = [(one.id, f"{one.tag}, {one.unit}") for one in values]
         ids = [one.id for one in values]
         pair = next((one.channels for one in self.bench.job.watch.pairs if set(one.channels) <= set(ids)), ids[:2])
@@ -70,9 +72,9 @@ class ComparedPart(ChartPart):
 
     def _compare(self, courses: Courses) -> None:
         job, stretch = courses.job, self.state.sight.stretch_s
-        first, second = job.continuous(self._first), job.continuous(self._second)
+        first, second = watchable(job, self._first), watchable(job, self._second)
         values = [_read(courses, self._trace(one), stretch) for one in (self._first, self._second)]
-        values[1] = values[1].scaled(first.converted(values[1].values, second.unit, first.unit))
+        values[1] = values[1].scaled(in_unit_of(first, second.unit, values[1].values))
         found = compare_pair(values[0], values[1])
         others = [one for one in self.state.traces if one.role == "value" and one.id not in (first.id, second.id)]
         thirds = {one.tag: _read(courses, one, stretch) for one in others[:_MOST_THIRDS]}
@@ -89,7 +91,7 @@ class ComparedPart(ChartPart):
         self.state.lay(Laid(f"{second.tag} − {first.tag}", f"\u200b{first.unit}", gap))
 
     def _trace(self, channel_id: str) -> TraceName:
-        return next(one for one in self.state.traces if one.id == channel_id and one.role == "value")
+        return next(one for one in self.state.traces if one.id == channel_id and one.role in _ROLES)
 
 
 def _read(courses: Courses, trace: TraceName, stretch_s: tuple[float, float]) -> Series:

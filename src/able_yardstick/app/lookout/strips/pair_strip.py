@@ -4,8 +4,10 @@ import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFontMetricsF, QPainter, QPen
 
+from ....core.document.channel import ContinuousChannel
 from ....core.lookout.apart import PairStanding
 from ....core.lookout.rows import LookoutRow
+from ....core.lookout.watchable import Watchable, in_unit_of, watchable
 from ....core.words.numerals import decimals_for, fixed, significant
 from ...centre.rule.graduations import steps_from
 from ...frame.painting import CENTRE, RIGHT, write
@@ -89,7 +91,7 @@ def _paint_marks(painter: QPainter, sheet: StripSheet, found: PairStanding, at: 
     painter.setBrush(theme.color("amber" if found.is_apart else "teal", 120))
     painter.drawRect(QRectF(min(at), y - 12, abs(at[1] - at[0]), 3))
     for n, (x, channel_id) in enumerate(zip(at, (found.first, found.second), strict=True)):
-        tag = sheet.job.document.by_id[channel_id].tag
+        tag = watchable(sheet.job, channel_id).tag
         suspect = tag == found.suspect
         painter.setPen(QPen(theme.color("amber" if suspect else "teal"), 2))
         painter.drawLine(QPointF(x, y - 14), QPointF(x, y + 4))
@@ -103,21 +105,25 @@ def _paint_courses(painter: QPainter, sheet: StripSheet, found: PairStanding, pl
     job = sheet.job
     box = trend_box(place, sheet.columns.trend)
     painter.fillRect(box, sheet.theme.color("desk"))
-    trends = []
-    first = job.continuous(found.first)
-    for channel_id in (found.first, found.second):
-        channel = job.continuous(channel_id)
-        course, pins = sheet.watch.course(channel), sheet.watch.trend(channel)
-        count = min(len(course), len(pins.ago_s))
-        values = course.values[-count:] if count else course.values[:0]
-        values = values if channel.unit == first.unit else first.converted(values, channel.unit, first.unit)
-        trends.append(Trend(pins.ago_s[-count:] if count else pins.ago_s[:0], np.asarray(values)))
+    first = watchable(job, found.first)
+    trends = [_trend_of(sheet, first, watchable(job, one)) for one in (found.first, found.second)]
     shown = common_range(tuple(trends), 0.0)
     for trend, channel_id in zip(trends, (found.first, found.second), strict=True):
-        suspect = job.continuous(channel_id).tag == found.suspect
+        suspect = watchable(job, channel_id).tag == found.suspect
         draw_course(painter, sheet.theme, trend, box, shown, "amber" if suspect else "teal")
     if sheet.ago_s is not None:
         both = [trend.at(sheet.ago_s) for trend in trends]
         if both[0] is not None and both[1] is not None:
             gap = both[1] - both[0]
             paint_read(painter, sheet, place, f"{'+' if gap > 0 else '−'}{significant(abs(gap), 2)}")
+
+
+def _trend_of(sheet: StripSheet, first: Watchable, one: Watchable) -> Trend:
+    """The last minute of one of a pair, in the first one's unit."""
+    if not isinstance(one, ContinuousChannel):
+        trend = sheet.watch.value_trend(one)
+        return Trend(trend.ago_s, in_unit_of(first, one.unit, trend.pins))
+    course, pins = sheet.watch.course(one), sheet.watch.trend(one)
+    count = min(len(course), len(pins.ago_s))
+    values = course.values[len(course) - count :]
+    return Trend(pins.ago_s[len(pins.ago_s) - count :], in_unit_of(first, one.unit, values))
