@@ -39,8 +39,8 @@ class LiveCourses(Courses):
 
     def span_s(self) -> tuple[float, float]:
         now_s = time.monotonic()
-        firsts = [one.stream.window(newest=one.link.source.capacity).times_s[:1] for one in self._hub.feeds()]
-        return min((float(first[0]) for first in firsts if len(first)), default=now_s), now_s
+        firsts = [first for one in self._hub.feeds() if (first := one.stream.first_s) is not None]
+        return min(firsts, default=now_s), now_s
 
     def samples_of(self, trace: TraceName, start_s: float, end_s: float) -> float:
         live = self._live(trace)

@@ -112,6 +112,12 @@ class Stream:
                 store[:kept] = store[self._end - kept : self._end].copy()
             self._end = kept
 
+    @property
+    def first_s(self) -> float | None:
+        """When the oldest sample that is kept came, in monotonic s; None before any did."""
+        with self._lock:
+            return float(self._times[0]) if self._end else None
+
     def window(self, seconds: float | None = None, newest: int | None = None) -> Series:
         """The samples of the last seconds before the newest, or the newest so many; a copy."""
         with self._lock:
