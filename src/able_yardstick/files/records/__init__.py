@@ -1,0 +1,1 @@
+"""Records: signed, read again and verified; keys, and whose are trusted."""
