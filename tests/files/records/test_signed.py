@@ -126,6 +126,9 @@ def test_keys_are_for_their_owner_alone_and_locked_by_a_passphrase(tmp_path):
     assert is_signed(made.public, made.signature(b"x"), b"x")
     assert not is_signed(made.public, made.signature(b"x"), b"y")
     assert not is_signed("no key", "no signature", b"x")
+    signature = made.signature(b"x")
+    spare = {letter: letter for letter in "AQgw"} | {"A": "B", "Q": "R", "g": "h", "w": "x"}
+    assert not is_signed(made.public, signature[:-3] + spare[signature[-3]] + "==", b"x")  # the very same bytes
 
 
 def test_whose_key_is_trusted_is_a_list_of_names(tmp_path):

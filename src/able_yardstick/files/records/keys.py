@@ -87,11 +87,18 @@ def read_key(folder: Path, passphrase: str = "") -> SigningKey:
 def is_signed(public: str, signature: str, data: bytes) -> bool:
     """Whether a signature of bytes is that of a public key."""
     try:
-        key = Ed25519PublicKey.from_public_bytes(base64.b64decode(public, validate=True))
-        key.verify(base64.b64decode(signature, validate=True), data)
+        Ed25519PublicKey.from_public_bytes(_bytes_of(public)).verify(_bytes_of(signature), data)
     except (InvalidSignature, ValueError):
         return False
     return True
+
+
+def _bytes_of(text: str) -> bytes:
+    """The bytes of base64 in its one form: the spare bits of its last letter are 0. Raises: ValueError."""
+    data = base64.b64decode(text, validate=True)
+    if base64.b64encode(data).decode() != text:
+        raise ValueError("not the one form of base64")
+    return data
 
 
 def trusted_keys(folder: Path) -> tuple[TrustedKey, ...]:
@@ -109,7 +116,7 @@ def trusted_keys(folder: Path) -> tuple[TrustedKey, ...]:
 def trust(folder: Path, name: str, public: str) -> None:
     """Trust a public key as somebody's. Raises: BadTable for what is no key, or a name that has another one."""
     try:
-        Ed25519PublicKey.from_public_bytes(base64.b64decode(public, validate=True))
+        Ed25519PublicKey.from_public_bytes(_bytes_of(public))
     except ValueError as error:
         raise BadTable("Expected a public key: 44 characters as “key show” prints them.") from error
     known = trusted_keys(folder)
