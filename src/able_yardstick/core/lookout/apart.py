@@ -16,6 +16,7 @@ from .watchable import in_unit_of, watchable
 
 RECENT_S = 5.0  # over which a difference is averaged before it is judged
 _FEWEST = 3
+_FINE = 10.0  # of what is allowed
 
 
 class PairStanding(NamedTuple):
@@ -38,6 +39,16 @@ class PairStanding(NamedTuple):
     def is_apart(self) -> bool:
         """Whether they are further apart than is allowed."""
         return abs(self.difference) > self.allowed
+
+    @property
+    def told_suspect(self) -> str:
+        """The one that is suspect, once they are apart: of two that agree nobody asks."""
+        return self.suspect if self.is_apart else ""
+
+    @property
+    def resolution(self) -> float:
+        """The step to which their difference is worth telling, in the first's unit."""
+        return self.allowed / _FINE if self.allowed > 0 else abs(self.difference) / _FINE
 
     def standing(self, job: Job) -> ChannelStanding:
         """The same as a row's standing, in words."""

@@ -43,7 +43,7 @@ class PairStrip(Strip):
             return
         says = _allowed_words(found)
         write(painter, theme, QRectF(place.left() + 28, place.top() + 24, NAME + 100, 18), says, "muted")
-        trusted = found.suspect and f"{found.suspect} is suspect"
+        trusted = f"{found.told_suspect} is suspect" if found.told_suspect else ""
         write(painter, theme, QRectF(place.left() + 28, place.top() + 42, NAME + 100, 18), trusted, "amber")
         _paint_magnified(painter, sheet, found, place)
         _paint_courses(painter, sheet, found, place)
@@ -92,7 +92,7 @@ def _paint_marks(painter: QPainter, sheet: StripSheet, found: PairStanding, at: 
     painter.drawRect(QRectF(min(at), y - 12, abs(at[1] - at[0]), 3))
     for n, (x, channel_id) in enumerate(zip(at, (found.first, found.second), strict=True)):
         tag = watchable(sheet.job, channel_id).tag
-        suspect = tag == found.suspect
+        suspect = tag == found.told_suspect
         painter.setPen(QPen(theme.color("amber" if suspect else "teal"), 2))
         painter.drawLine(QPointF(x, y - 14), QPointF(x, y + 4))
         is_left = at[n] < at[1 - n] or (at[n] == at[1 - n] and n == 0)
@@ -109,7 +109,7 @@ def _paint_courses(painter: QPainter, sheet: StripSheet, found: PairStanding, pl
     trends = [_trend_of(sheet, first, watchable(job, one)) for one in (found.first, found.second)]
     shown = common_range(tuple(trends), 0.0)
     for trend, channel_id in zip(trends, (found.first, found.second), strict=True):
-        suspect = watchable(job, channel_id).tag == found.suspect
+        suspect = watchable(job, channel_id).tag == found.told_suspect
         draw_course(painter, sheet.theme, trend, box, shown, "amber" if suspect else "teal")
     if sheet.ago_s is not None:
         both = [trend.at(sheet.ago_s) for trend in trends]

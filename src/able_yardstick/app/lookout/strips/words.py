@@ -9,7 +9,7 @@ from ....core.job.job import Job
 from ....core.lookout.rows import LookoutRow
 from ....core.lookout.shown_range import shown_decimals, watched_decimals
 from ....core.lookout.watchable import watchable
-from ....core.words.numerals import decimals_for, fixed, significant
+from ....core.words.numerals import decimals_for, fixed
 from ..watcher import Watcher
 
 
@@ -78,7 +78,10 @@ def pair_value(job: Job, watch: Watcher, pair_id: str) -> ValueWords:
     if found is None:
         return ValueWords("not live" if standing is None else standing.words, "", "muted")
     sign = "+" if found.difference > 0 else "−"
-    text, unit = f"{sign}{significant(abs(found.difference), 2)}", watchable(job, found.first).unit
+    text, unit = (
+        f"{sign}{fixed(abs(found.difference), decimals_for(found.resolution))}",
+        watchable(job, found.first).unit,
+    )
     return ValueWords(text, unit, "amber" if found.is_apart else "ink")
 
 
