@@ -14,6 +14,7 @@ from .time_axis import clock_marks, clock_words
 
 _NOTHING = "Nothing to draw: connect the bench (F4), or open a log."
 _CLOCK_EVERY = 96.0
+_WORDS = 116.0  # the width of a cursor's words
 _PRESS = 4.0  # pixels that a press may move without being a drag
 _ZOOM = 1.3
 _STEP = 0.01  # of the stretch, a cursor by a key
@@ -169,7 +170,8 @@ class ChartDrawing(SideDrawing):
             x = self._x(wall_s - ahead)
             painter.setPen(QPen(self.theme.color("line"), 1))
             painter.drawLine(QPointF(x, place.bottom() - 8), QPointF(x, place.bottom() - 3))
-            write(painter, self.theme, QRectF(x - 50, place.bottom(), 100, 20), words, "muted", CENTRE)
+            if x + _CLOCK_EVERY / 3 < self.width():  # else it would be cut off
+                write(painter, self.theme, QRectF(x - 50, place.bottom(), 100, 20), words, "muted", CENTRE)
 
     def _paint_happenings(self, painter: QPainter) -> None:
         """Notes where they were made, the others as plain marks; words only where there is room."""
@@ -193,4 +195,5 @@ class ChartDrawing(SideDrawing):
             painter.drawLine(QPointF(x, place.top() - 4), QPointF(x, place.bottom() - 8))
             step = state.sight.length_s / 500
             words = f"{name} {clock_words(state.courses.wall_s(at), min(step, 1.0))}"
-            write(painter, self.theme, QRectF(x - 70, 3, 140, 18), words, "accent", CENTRE, heavy=True)
+            left = min(max(x - _WORDS / 2, 0.0), self.width() - _WORDS)
+            write(painter, self.theme, QRectF(left, 3, _WORDS, 18), words, "accent", CENTRE, heavy=True)
