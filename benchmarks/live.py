@@ -21,8 +21,8 @@ CHANNELS = 32
 WANTED_HZ, WANTED_PICTURES, MOST_MB = 100.0, 30.0, 400.0
 
 
-def job_of_many(path: Path) -> None:
-    """A job of 32 pressure channels with the rig's sources."""
+def job_of_many(path: Path, count: int = CHANNELS) -> None:
+    """A job of so many pressure channels with the rig's controller."""
     from able_yardstick.bench.rig.layout import Places, sources_for
     from able_yardstick.core.job.job import Job
     from able_yardstick.demo import demo_text
@@ -30,7 +30,7 @@ def job_of_many(path: Path) -> None:
 
     demo = Job.model_validate_json(demo_text())
     one = demo.continuous("pt-201").with_(landing=None)
-    channels = [one.with_(id=f"c{n}", device=f"d{n}", tag=f"PT-{300 + n}") for n in range(CHANNELS)]
+    channels = [one.with_(id=f"c{n}", device=f"d{n}", tag=f"PT-{300 + n}") for n in range(count)]
     job = Job.new("many", title="Many channels", channels=tuple(channels))
     write_job(path, job.with_(sources=sources_for(job, Places(), {})[:1]))
 

@@ -15,23 +15,11 @@ import tempfile
 import time
 from pathlib import Path
 
+from live import job_of_many
+
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 WANTED_PICTURES, MOST_MB = 30.0, 400.0
 SHORT_S, LOGGED = 20.0, 32
-
-
-def job_of(path: Path, count: int) -> None:
-    """A job of so many pressure channels with the rig's controller."""
-    from able_yardstick.bench.rig.layout import Places, sources_for
-    from able_yardstick.core.job.job import Job
-    from able_yardstick.demo import demo_text
-    from able_yardstick.files.jobfile import write_job
-
-    demo = Job.model_validate_json(demo_text())
-    one = demo.continuous("pt-201").with_(landing=None)
-    channels = [one.with_(id=f"c{n}", device=f"d{n}", tag=f"PT-{300 + n}") for n in range(count)]
-    job = Job.new("many", title="Many channels", channels=tuple(channels))
-    write_job(path, job.with_(sources=sources_for(job, Places(), {})[:1]))
 
 
 def main() -> None:
@@ -52,7 +40,7 @@ def with_rig(count: int, seconds: float) -> None:
     """Measure beside a rig that serves so many channels."""
     folder = Path(tempfile.mkdtemp(prefix="able-yardstick-bench-"))
     path = folder / "many.yardstick.json"
-    job_of(path, count)
+    job_of_many(path, count)
     rig = subprocess.Popen(
         [sys.executable, "-m", "able_yardstick", "rig", "--free-ports", "--for", str(path)],
         stdout=subprocess.PIPE, text=True,

@@ -170,6 +170,16 @@ def test_at_a_glance_pinned_rows_stand_alone_and_are_held_still(lookout, qtbot):
     assert not lookout.panels.isHidden()
 
 
+def test_an_empty_job_says_what_to_do_and_offers_no_dead_button(opened, tmp_path):
+    window = opened(None)
+    window.show_side("lookout")
+    assert "has no source yet: add one at Sources (F4)" in words(window.panel_shown)
+    assert "Connect" not in words(window.panel_shown).split("\n")
+    strips(window).grab()
+    window.show_side("chart")
+    assert "Open a log, or add a source (F4)." in words(window.panel_shown)
+
+
 def test_the_rows_are_walked_by_keys(lookout, qtbot):
     made = strips(lookout)
     made.setFocus()

@@ -71,6 +71,8 @@ class ChartPanel(StepPanel):
         state = self._state
         opens = Act("Open a log …", self._ask_log)
         if state.courses is None:
+            if not self.bench.job.sources:
+                return Headline("open", "Nothing to draw yet.", "Open a log, or add a source (F4).", (opens,))
             connect = Act("Connect", self._live.connect_all)
             return Headline("open", "Nothing to draw yet.", "Connect the bench, or open a log.", (opens, connect))
         sight, (first, last) = state.sight, state.courses.span_s()

@@ -159,6 +159,9 @@ class LookoutPanel(StepPanel):
     def lead(self) -> Headline | None:
         """How many channels are in order."""
         if not self._watch.is_on:
+            if not self.bench.job.sources:
+                more = "This job has no source yet: add one at Sources (F4). A log can be opened without any."
+                return Headline("open", "Nothing to watch yet.", more)
             act = Act("Connect", self._connect)
             return Headline("open", "Nothing is connected.", "Connect the sources to see every channel live.", (act,))
         lasting = [item for item in self._watch.attention.items if item.until_s is None]

@@ -260,6 +260,11 @@ class Strips(SideDrawing):
             if is_there and place.bottom() >= event.rect().top() and place.top() <= event.rect().bottom():
                 painter.drawPixmap(place.topLeft(), self._row_drawn(sheet, row, place))
                 self._painters[row.kind].paint_live(painter, sheet, row, place)
+        if not self.placed:
+            words = "No channel yet. Back to the steps (Esc) adds one."
+            if sheet.job.channels:
+                words = "Every row is hidden. The panel shows them again."
+            write(painter, self.theme, QRectF(0, _HEAD, self.width(), 80), words, "muted", CENTRE, size=13)
         if self._ago_s is not None:
             x = sheet.columns.x(self._ago_s)
             painter.setPen(QPen(self.theme.color("accent"), 1))

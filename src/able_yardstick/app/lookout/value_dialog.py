@@ -101,32 +101,30 @@ class ValueDialog(AskDialog):
             return "Write it with the channels' tags."
         try:
             value = self._made()
-            course = self._reckoned(value)
+            number = self._reckoned(value)
         except ValidationError as error:
             return first_complaint(error)
         except YardstickError as error:
             return str(error)
         if isinstance(value, CombinedValue):
-            return f"{_number(course, value.unit)}. When one dies: {COMBINING[value.rule].when_one_dies}."
+            return f"{_number(number, value.unit)}. When one dies: {COMBINING[value.rule].when_one_dies}."
         if isinstance(value, TotalValue):
             return "It counts from when the bench is connected."
         live = all(one in self._watch.standings for one in inputs_of(value))
-        return f"{_number(course, value.unit)}{'' if live else ', with each channel at the middle of its range'}"
+        return f"{_number(number, value.unit)}{'' if live else ', with each channel at the middle of its range'}"
 
-    def _reckoned(self, value: AnyWatched) -> tuple[float, float]:
-        """A value now, and its U; by the middles of the ranges where nothing is live."""
+    def _reckoned(self, value: AnyWatched) -> float:
+        """A value now; by the middles of the ranges where nothing is live."""
         job = self._bench.job
         inputs = {}
         for one in inputs_of(value):
             channel = job.document.by_id[one]
             standing = self._watch.standings.get(one)
-            is_range = isinstance(channel, ContinuousChannel)
             middle = 0.5 * sum(channel.range) if isinstance(channel, ContinuousChannel) else 0.0
             number = middle if standing is None or standing.value is None else standing.value
             unit = channel.unit if isinstance(channel, ContinuousChannel) else "1"
-            inputs[one] = InputCourse(channel.tag, unit, np.array([number]), np.array([np.nan if is_range else 0.0]))
-        found = derived(value, inputs, np.zeros(1))
-        return float(found.values[-1]), float(found.expanded[-1])
+            inputs[one] = InputCourse(channel.tag, unit, np.array([number]), np.zeros(1))
+        return float(derived(value, inputs, np.zeros(1)).values[-1])
 
     def _made(self) -> AnyWatched:
         """The record as it is typed. Raises: what it refuses."""
@@ -189,5 +187,5 @@ def _limit_text(value: AnyWatched | None, kind: AlarmKind) -> str:
     return significant(found[0], 8) if found else ""
 
 
-def _number(found: tuple[float, float], unit: str) -> str:
-    return f"{significant(found[0], 5)} {unit}".strip()
+def _number(found: float, unit: str) -> str:
+    return f"{significant(found, 5)} {unit}".strip()

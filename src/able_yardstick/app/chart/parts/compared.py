@@ -43,7 +43,8 @@ class ComparedPart(ChartPart):
         values = [one for one in self.state.traces if one.role in _ROLES]
         choices = [(one.id, f"{one.tag}, {one.unit}") for one in values]
         ids = [one.id for one in values]
-        pair = next((one.channels for one in self.bench.job.watch.pairs if set(one.channels) <= set(ids)), ids[:2])
+        stated = () if self.state.courses is None else self.state.courses.job.watch.pairs
+        pair = next((one.channels for one in stated if set(one.channels) <= set(ids)), ids[:2])
         if self._first not in ids or self._second not in ids:
             self._first, self._second = (pair[0], pair[1]) if len(pair) > 1 else ("", "")
         for field, chosen in ((self.first, self._first), (self.second, self._second)):
