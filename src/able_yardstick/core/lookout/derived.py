@@ -122,13 +122,18 @@ def _of_total(value: TotalValue, inputs: Mapping[str, InputCourse], times_s: Arr
     steps = np.diff(times_s, prepend=times_s[:1])
     rate = np.where(there, course.values, 0.0)
     both = there & np.concatenate([[False], there[:-1]]) if len(there) else there
-    middles = (rate + np.concatenate([rate[:1], rate[:-1]])) / 2
-    total = gain * np.cumsum(np.where(both, middles * steps, 0.0))
+    before = np.concatenate([rate[:1], rate[:-1]])
+    total = np.cumsum(np.where(both, step_of_total(gain, before, rate, steps), 0.0))
     doubt = abs(gain) * np.cumsum(np.where(both, np.nan_to_num(course.expanded) * steps, 0.0))
     gaps = int((~there).sum())
     told = f"{gaps} of {len(there)} moments have no value: they add nothing." if gaps else _unknown([course])
     known = bool(np.isfinite(course.expanded).any())
     return DerivedCourse(np.where(there, total, np.nan), doubt if known else np.full(len(total), np.nan), told)
+
+
+def step_of_total(gain: float, before: Array, rate: Array, step_s: Array) -> Array:
+    """What steps (n,) of time in s add to a total, (n,) in its unit, from the rate before to that after each."""
+    return np.asarray(gain * (before + rate) / 2 * step_s)
 
 
 def total_gain(value: TotalValue, unit: str) -> float:

@@ -13,7 +13,7 @@ from ..document.watched import AnyWatched, TotalValue
 from ..job.job import Job
 from ..words.errors import YardstickError
 from ..words.numerals import significant
-from .derived import DerivedCourse, InputCourse, derived, inputs_of, total_gain
+from .derived import DerivedCourse, InputCourse, derived, inputs_of, step_of_total, total_gain
 from .standing import ChannelStanding
 from .suspects import expanded_at
 
@@ -80,7 +80,7 @@ class ValueWatch:
         rate, doubt, gain = float(course.values[0]), float(course.expanded[0]), total_gain(value, course.unit)
         before_s, before, total, expanded = self._totals.get(value.id, (now_s, rate, 0.0, 0.0))
         if not np.isnan(rate) and not np.isnan(before):
-            total += gain * (before + rate) / 2 * (now_s - before_s)
+            total += float(step_of_total(gain, *(np.asarray(one) for one in (before, rate, now_s - before_s))))
             expanded += abs(gain) * doubt * (now_s - before_s)
         self._totals[value.id] = (now_s, rate, total, expanded)
         told = f"{course.tag} gives no value: nothing is added." if np.isnan(rate) else ""
