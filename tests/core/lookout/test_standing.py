@@ -108,3 +108,12 @@ def test_an_alarm_of_the_channel_itself_is_the_one_that_is_told():
     found = standing("PT-201", 2.1, alarms=(Alarm(kind="high", limit=90.0), Alarm(kind="high high", limit=95.0)))
     assert found.words == "high high alarm"
     assert "its limit is 95" in found.says
+
+
+def test_what_lasts_is_told_anew_once_it_names_another_and_not_for_another_number():
+    apart = ChannelStanding("apart", "apart", "0.46 more. Nothing tells which of the two is wrong.", 0.46)
+    one = Attention().seen({"a": apart}, 1.0)
+    same = one.seen({"a": apart._replace(says="0.47 more. Nothing tells which.", value=0.47)}, 2.0)
+    assert same is one
+    named = one.seen({"a": apart._replace(says="0.46 more. B is trusted.", names="A")}, 3.0)
+    assert [(item.says, item.since_s) for item in named.items] == [("0.46 more. B is trusted.", 1.0)]

@@ -67,7 +67,7 @@ class PairStanding(NamedTuple):
             says += f" {trusted} is trusted: {' and '.join(why)} {speaks} against {self.suspect}."
         else:
             says += " Nothing tells which of the two is wrong."
-        return ChannelStanding("apart", "apart", says, self.difference)
+        return ChannelStanding("apart", "apart", says, self.difference, self.suspect)
 
 
 def pair_now(

@@ -25,6 +25,18 @@ class AttentionItem(NamedTuple):
     since_s: float
     until_s: float | None = None
     is_acknowledged: bool = False
+    names: str = ""
+
+    @classmethod
+    def of(cls, channel: str, standing: ChannelStanding, now_s: float) -> "AttentionItem":
+        """What begins to need attention as a channel stands so at a clock time in s."""
+        return cls(channel, standing.kind, standing.words, standing.says, now_s, names=standing.names)
+
+    def told_as(self, standing: ChannelStanding) -> "AttentionItem":
+        """The same, told as it stands now where that is another thing and not only another number."""
+        if (standing.words, standing.names) == (self.words, self.names):
+            return self
+        return self._replace(words=standing.words, says=standing.says, names=standing.names)
 
     @property
     def level(self) -> str:
@@ -47,7 +59,7 @@ class Attention(NamedTuple):
         kept = [_followed(item, standings.get(item.channel), now_s) for item in self.items]
         lasting = {(item.channel, item.kind) for item in kept if item is not None and item.until_s is None}
         new = [
-            AttentionItem(channel, standing.kind, standing.words, standing.says, now_s)
+            AttentionItem.of(channel, standing, now_s)
             for channel, standing in standings.items()
             if level_of(standing) != "ok" and (channel, standing.kind) not in lasting
         ]
@@ -65,5 +77,5 @@ def _followed(item: AttentionItem, standing: ChannelStanding | None, now_s: floa
     if item.until_s is not None:
         return item
     if standing is not None and standing.kind == item.kind:
-        return item if standing.words == item.words else item._replace(words=standing.words, says=standing.says)
+        return item.told_as(standing)
     return None if item.is_acknowledged else item._replace(until_s=now_s)

@@ -21,13 +21,15 @@ _MANY = 3
 class ChannelStanding(NamedTuple):
     """What is so: the kind, a word or two for its row, the sentence behind it, the value in the channel's unit.
 
-    The value is None where none is to be believed; a number that is not scaled is the signal at the pin.
+    The value is None where none is to be believed; a number that is not scaled is the signal at the pin. `names` is
+    what the sentence names beside the channel itself: the sentence is told anew when that changes.
     """
 
     kind: StandingKind
     words: str
     says: str
     value: float | None = None
+    names: str = ""
 
     @property
     def is_fault(self) -> bool:

@@ -21,6 +21,8 @@ Array = NDArray[np.float64]
 _MORE = 1.5  # times: so much more noise than before, or than the other, or U, speaks against a sensor
 _MOVES_WITH, _APART_FROM = 0.5, 0.2  # correlation with a third channel's movement
 _FEWEST = 20
+_FEWEST_FOR_NOISE = 90  # samples: in fewer, noise is half as much again by chance
+_SHORTEST_S = 10.0  # watched together: in less, noise moves together by chance
 
 
 class SuspectRow(NamedTuple):
@@ -111,6 +113,8 @@ def _mean(series: Series) -> float:
 
 
 def _noises(both: tuple[Sensed, Sensed], tags: tuple[str, str]) -> list[SuspectRow]:
+    if any(len(one.values.good) < _FEWEST_FOR_NOISE for one in both):
+        return []
     spreads = [noise_of(one.values) for one in both]
     quiet = tuple(late <= _MORE * early for early, late in spreads)
     texts = tuple(f"{significant(late, 2)}, was {significant(early, 2)}" for early, late in spreads)
@@ -141,7 +145,7 @@ def _likeness(one: Series, other: Series) -> float:
         return float("nan")
     start, end = max(one.times_s[0], other.times_s[0]), min(one.times_s[-1], other.times_s[-1])
     grid = np.linspace(start, end, 60)
-    if not end > start:
+    if end - start < _SHORTEST_S:
         return float("nan")
     a, b = (np.interp(grid, series.times_s, series.values) for series in (one, other))
     a, b = a - a.mean(), b - b.mean()
