@@ -5,6 +5,9 @@ import json
 import pytest
 from calling import run
 
+from able_yardstick.core.job.precautions import put_precaution
+from able_yardstick.files.jobfile import JobFile
+
 
 @pytest.fixture
 def keys(tmp_path, monkeypatch):
@@ -14,10 +17,11 @@ def keys(tmp_path, monkeypatch):
 
 def test_a_channel_is_signed_and_its_record_verified(demo_file, tmp_path, keys):
     record = tmp_path / "PT-201.json"
-    status, out, error = run("sign", demo_file, "PT-201", "--by", "Ada", "--json", record)
-    if status:  # open points are named, and accepted with a reason
-        assert "has open points" in error
-        status, out, _ = run("sign", demo_file, "PT-201", "--by", "Ada", "--json", record, "--accept", "trial")
+    sign = ("sign", demo_file, "PT-201", "--by", "Ada", "--json", record)
+    status, out, error = run(*sign)
+    assert (status, "has open points: Prove: All were taken going up" in error) == (2, True)
+    sign = (*sign, "--accept", "no hysteresis in a diaphragm")
+    status, out, _ = run(*sign)
     assert status == 0
     assert "is signed by Ada" in out
     status, out, _ = run("verify", record)
@@ -25,7 +29,7 @@ def test_a_channel_is_signed_and_its_record_verified(demo_file, tmp_path, keys):
     run("key", "trust", "Ada", keys)
     assert "signed by trusted as Ada" in run("verify", record)[1]
     assert json.loads(run("key", "show", "--json")[1])["trusted"] == [{"name": "Ada", "key": keys}]
-    assert "never written over" in run("sign", demo_file, "PT-201", "--by", "Ada", "--json", record)[2]
+    assert "never written over" in run(*sign)[2]
 
 
 def test_an_altered_figure_is_named_and_ends_with_status_1(demo_file, tmp_path, keys):
@@ -55,3 +59,34 @@ def test_a_unit_has_a_chain_and_a_correction_says_why(demo_file, tmp_path, keys)
     assert "another channel" in run(*sign, "--json", tmp_path / "5.json", "--previous", tmp_path / "4.json")[2]
     assert "Expected new, show or trust" in run("key", "lose")[2]
     assert "Expected --scope" in run(*sign, "--json", tmp_path / "6.json", "--scope", "all")[2]
+
+
+def test_a_record_asks_for_an_approver_with_a_key_of_their_own(demo_file, tmp_path, keys, monkeypatch):
+    sign = ("sign", demo_file, "PT-201", "--accept", "trial")
+    run(*sign, "--by", "Ada", "--ask-approver")
+    record = next(demo_file.parent.glob("* records/PT-201 *.record.json"))
+    assert "NOT signed yet by the approver" in run("verify", record)[1]
+    assert "another person's" in run(*sign, "--by", "Ben", "--approve")[2]  # with the same key
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "ben"))
+    assert "another person's" in run(*sign, "--by", "ada", "--approve")[2]
+    status, out, _ = run(*sign, "--by", "Ben", "--approve", "--pdf", tmp_path / "PT-201.pdf")
+    assert (status, "is approved by Ben" in out) == (0, True)
+    assert "waits for a second signature" in run(*sign, "--by", "Ben", "--approve")[2]
+    status, out, _ = run("verify", tmp_path / "PT-201.pdf")
+    assert status == 0
+    assert "as Ben, approver" in out
+    assert "every word and figure of the record stands on the pages" in out
+
+
+def test_the_next_record_follows_the_one_before_and_a_loop_must_be_restored(demo_file, keys):
+    for _ in range(2):
+        assert run("sign", demo_file, "PT-201", "--by", "Ada", "--accept", "trial", "--role", "t")[0] == 0
+    first, second = sorted(demo_file.parent.glob("* records/*.json"), key=lambda path: path.stat().st_mtime_ns)
+    record = json.loads(second.read_text())["record"]
+    assert record["number"] == 2
+    assert record["previous"] == json.loads(first.read_text())["sha256"]
+    file, job = JobFile.open(demo_file)
+    file.save(put_precaution(job, "Alarms bridged", "taken"))
+    file.close()
+    refusal = run("sign", demo_file, "PT-201", "--by", "Ada", "--accept", "whatever")[2]
+    assert "cannot be signed yet: Pack: “Alarms bridged” was taken and is not put back" in refusal

@@ -14,9 +14,18 @@ from able_yardstick.core.sign.contents import FORMAT, VERSION, Signing, contents
 from able_yardstick.core.sign.fingerprints import leaves
 from able_yardstick.core.words.errors import BadTable, NotApplicable
 from able_yardstick.files.records.keys import TrustedKey, is_signed, make_key, read_key, trust, trusted_keys
-from able_yardstick.files.records.signed import canonical, read_record, save_record, sealed, verified
+from able_yardstick.files.records.signed import (
+    Signer,
+    canonical,
+    countersigned,
+    read_record,
+    save_record,
+    sealed,
+    verified,
+)
 
 NOON = datetime(2026, 11, 29, 12, tzinfo=UTC)
+ADA = Signer("Ada Tester", "technician", NOON.isoformat())
 WHY = "accepted for the trial run"
 
 
@@ -33,11 +42,11 @@ def whole(key):
 
     job = Job.model_validate_json(demo_text())
     record = contents_of(job, job.continuous("pt-201"), Signing("Ada Tester", "technician", NOON, accepted=WHY), "1.0")
-    return sealed(record, key)
+    return sealed(record, key, ADA)
 
 
 def small(key):
-    return sealed({"format": FORMAT, "version": VERSION, "a": [1.5, -0.0, "é", None], "b": {"c": True}}, key)
+    return sealed({"format": FORMAT, "version": VERSION, "a": [1.5, -0.0, "é", None], "b": {"c": True}}, key, ADA)
 
 
 def test_a_record_that_nobody_touched_is_whole(whole, key, tmp_path):
@@ -104,14 +113,29 @@ def test_a_figure_that_was_altered_is_named(whole):
 def test_a_change_with_a_fitting_fingerprint_is_found_by_the_hash_and_by_the_signature(whole, key, tmp_path):
     altered = copy.deepcopy(whole)
     altered["record"]["by"]["name"] = "Somebody Else"
-    forged = sealed(altered["record"])
+    forged = sealed(altered["record"], make_key(tmp_path / "thief"), ADA)
     assert verified(forged | {"sha256": whole["sha256"], "signatures": whole["signatures"]}).changes
     assert "a signature is not that of its key" in verified(forged | {"signatures": whole["signatures"]}).changes[0]
-    assert not verified(forged).is_whole  # signed by nobody
+    assert not verified(forged | {"signatures": []}).is_whole  # signed by nobody
     other = make_key(tmp_path / "other")
-    resigned = verified(sealed(altered["record"], other), (TrustedKey("Ada", key.public),))
+    resigned = verified(sealed(altered["record"], other, ADA), (TrustedKey("Ada", key.public),))
     assert resigned.is_whole
     assert resigned.signatures[0].trusted_as == ""
+
+
+def test_who_signed_in_which_role_and_when_is_signed_too(whole, tmp_path):
+    approver = make_key(tmp_path / "ben")
+    both = countersigned(whole, approver, Signer("Ben", "approver", NOON.isoformat()))
+    found = verified(both)
+    assert [one.signer.name for one in found.signatures] == ["Ada Tester", "Ben"]
+    assert found.is_whole
+    for name in ("name", "role", "at"):
+        altered = copy.deepcopy(both)
+        altered["signatures"][1][name] = "other"
+        assert not verified(altered).is_whole
+    added = copy.deepcopy(both)
+    added["signatures"][1]["more"] = 1
+    assert not verified(added).is_whole
 
 
 def test_keys_are_for_their_owner_alone_and_locked_by_a_passphrase(tmp_path):

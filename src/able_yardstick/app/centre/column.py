@@ -44,6 +44,7 @@ from .sight import Sight
 if TYPE_CHECKING:
     from ..frame.live import LiveBench
     from ..frame.start_view import Beginnings, StartView
+    from ..steps.sign.page_view import PageView
     from ..steps.wake.cause_card import CauseCard
     from ..steps.wake.session import WakeSession
     from ..steps.wire.card import WireCard
@@ -112,6 +113,7 @@ class Centre(QWidget):
         self.pins_to_live = False
         self._start: StartView | None = None
         self._output: OutputCard | None = None
+        self.page_view: PageView | None = None
         self._plain = PlainCard()
         layout.addWidget(self._plain, 1)
         self._plain.hide()
@@ -149,6 +151,8 @@ class Centre(QWidget):
             self.live_view.dress(theme)
         if self.cause_card is not None:
             self.cause_card.dress(theme)
+        if self.page_view is not None:
+            self.page_view.dress(theme)
 
     @property
     def _step(self) -> Step:
@@ -168,6 +172,8 @@ class Centre(QWidget):
         try:
             if continuous is not None:
                 self._show(continuous)
+                if self.page_view is not None and self._step.room == "page":
+                    self.page_view.show_channel(continuous, self._theme)
             elif isinstance(channel, TwoStateChannel):
                 self._show_contact(channel)
             elif isinstance(channel, ConstantChannel):
@@ -188,23 +194,35 @@ class Centre(QWidget):
         has_pin, wiring = channel is not None and channel.has_pin, self._step.room == "path"
         waking = self._step.room == "live" and has_pin
         has_curve = isinstance(channel, ContinuousChannel)
+        on_paper = self._step.room == "page" and has_curve
         in_words = channel is not None and not has_curve and not is_output
         self._plain.setVisible(in_words and not (has_pin and wiring) and not waking)
         if self._output is not None:
             self._output.setVisible(is_output)
         if self._start is not None:
             self._start.setVisible(channel is None)
-        self._rule_card.setVisible(has_pin or is_output)
-        self.hairline.setVisible(has_pin or is_output)
+        self._rule_card.setVisible((has_pin or is_output) and not on_paper)
+        self.hairline.setVisible((has_pin or is_output) and not on_paper)
+        self._show_page(on_paper)
         if self._plots_ready:
             for widget in (self.splitter, self._strip):
-                widget.setVisible(has_curve and not wiring and not waking)
+                widget.setVisible(has_curve and not wiring and not waking and not on_paper)
             self._lane.setVisible(has_curve and self._step.jaws)
         if has_pin and wiring and self._wire is None:
             self._build_wire()
         for part in self._wire or ():
             part.setVisible(has_pin and wiring)
         self._show_live_view(waking, has_curve)
+
+    def _show_page(self, on_paper: bool) -> None:
+        """The page as it will be signed; made when it is first seen."""
+        if on_paper and self.page_view is None:
+            from ..steps.sign.page_view import PageView
+
+            self.page_view = PageView(self._bench, self._sight, self._theme)
+            self._below.addWidget(self.page_view, 1)
+        if self.page_view is not None:
+            self.page_view.setVisible(on_paper)
 
     def _show_start(self) -> None:
         """What an empty job begins with; made when it is first seen."""

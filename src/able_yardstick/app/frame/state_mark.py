@@ -1,7 +1,8 @@
 """The mark of a state: a shape and a colour."""
 
-from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QPainter, QPen, QPolygonF
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtWidgets import QWidget
 
 from .theme import Theme
 
@@ -21,3 +22,23 @@ def draw_state(painter: QPainter, theme: Theme, level: str, centre: QPointF, siz
         painter.drawPolygon(QPolygonF([centre + corner for corner in corners]))
     else:
         painter.drawEllipse(centre, size, size)
+
+
+class StateMark(QWidget):
+    """A state's mark by itself, as high as a line."""
+
+    def __init__(self, level: str, theme: Theme) -> None:
+        super().__init__()
+        self._level, self._theme = level, theme
+        self.setFixedSize(QSize(18, 20))
+
+    def show_state(self, level: str, theme: Theme) -> None:
+        """Show another state."""
+        self._level, self._theme = level, theme
+        self.update()
+
+    def paintEvent(self, _event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        draw_state(painter, self._theme, self._level, QPointF(8, 10), 5)
+        painter.end()

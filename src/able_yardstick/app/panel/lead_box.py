@@ -3,12 +3,12 @@
 from collections.abc import Callable
 from typing import NamedTuple
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QPainter, QPaintEvent
-from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QPushButton, QWidget
+from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QPushButton
 
 from ...core.state.progress import Level
-from ..frame.state_mark import STATE_COLORS, draw_state
+from ..frame.state_mark import STATE_COLORS, StateMark
 from ..frame.theme import Theme, bold, font
 from .fields import label
 
@@ -32,21 +32,6 @@ class Headline(NamedTuple):
     acts: tuple[Act, ...] = ()
 
 
-class _Mark(QWidget):
-    """The state as a shape."""
-
-    def __init__(self, box: "LeadBox") -> None:
-        super().__init__()
-        self._box = box
-        self.setFixedSize(QSize(18, 20))
-
-    def paintEvent(self, _event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        draw_state(painter, self._box.theme, self._box.level, QPointF(8, 10), 5)
-        painter.end()
-
-
 class LeadBox(QFrame):
     """One sentence with its state, one or two more, and up to a few buttons, the next one first."""
 
@@ -60,7 +45,7 @@ class LeadBox(QFrame):
         grid.setContentsMargins(13, 9, 11, 10)
         grid.setHorizontalSpacing(6)
         grid.setVerticalSpacing(4)
-        self._mark = _Mark(self)
+        self._mark = StateMark(self.level, theme)
         self.says, self.more = label("", "", 15), label("", "", 12)
         self.says.setFont(bold(15))
         self.more.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
@@ -110,7 +95,7 @@ class LeadBox(QFrame):
                 button.setText(lead.acts[place].words)
                 _dress(button, leads and place == 0)
         self.update()
-        self._mark.update()
+        self._mark.show_state(lead.level, theme)
 
     def _add_passing(self, place: int) -> None:
         button = QPushButton()

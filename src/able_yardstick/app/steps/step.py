@@ -17,7 +17,7 @@ class PanelParts(Protocol):
     theme: Theme
 
 
-Room = Literal["plots", "path", "live"]
+Room = Literal["plots", "path", "live", "page"]
 
 
 class Plots(NamedTuple):
@@ -40,8 +40,8 @@ class Plots(NamedTuple):
 class Step(NamedTuple):
     """One step: its panel, made when it is first looked at, and what the centre shows beside it.
 
-    `room` is what stands under the Rule. `live_strip` adds the live signals over the plots, `jaws` the lane of errors
-    closing on the tolerance, `advises` the ring where a reading would help most.
+    `room` is what stands under the Rule, or in its place. `live_strip` adds the live signals over the plots, `jaws` the
+    lane of errors closing on the tolerance, `advises` the ring where a reading would help most.
     """
 
     name: StepName

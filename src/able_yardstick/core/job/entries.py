@@ -6,7 +6,7 @@ from typing import Any
 
 from ..document.reference import Reference
 from ..journal.reading import Amendment, Reading
-from ..journal.records import WakeRecord, WriteRecord
+from ..journal.records import SignedRecord, WakeRecord, WriteRecord
 from ..words.errors import NotApplicable
 from .job import Job
 
@@ -42,6 +42,11 @@ def correct(job: Job, reading: str, made: datetime, **figures: Any) -> Job:
 def keep_look(job: Job, record: WakeRecord) -> Job:
     """The job with what was found of a channel's raw signal."""
     return job.entered(looks=[record])
+
+
+def keep_signature(job: Job, record: SignedRecord) -> Job:
+    """The job with a record that was signed of a channel, or signed once more."""
+    return job.entered(signatures=[record])
 
 
 def keep_write(job: Job, record: WriteRecord) -> Job:

@@ -9,7 +9,7 @@ from pydantic import model_validator
 
 from ..words.record import Frozen, InvalidRecord, added_later
 from .reading import Amended, Amendment, Purpose, Reading, amended
-from .records import JudgementRecord, PackRecord, RehearsalRecord, WakeRecord, WriteRecord
+from .records import JudgementRecord, PackRecord, RehearsalRecord, SignedRecord, WakeRecord, WriteRecord
 
 
 class _OfChannel(Protocol):
@@ -32,7 +32,7 @@ class Rows(NamedTuple):
 
 
 class Entries(NamedTuple):
-    """All that happened to one channel: rows, looks, packings, writes, judgements, rehearsals; the latest last."""
+    """All that happened to one channel: rows, and what else is entered; the latest last."""
 
     rows: Rows = Rows()
     looks: tuple[WakeRecord, ...] = ()
@@ -40,21 +40,24 @@ class Entries(NamedTuple):
     writes: tuple[WriteRecord, ...] = ()
     judgements: tuple[JudgementRecord, ...] = ()
     rehearsals: tuple[RehearsalRecord, ...] = ()
+    signatures: tuple[SignedRecord, ...] = ()
 
     @property
     def is_empty(self) -> bool:
         """Whether nothing happened yet."""
-        return not (self.rows.readings or self.looks or self.packs or self.writes or self.judgements or self.rehearsals)
+        return not (self.rows.readings or any(getattr(self, name) for name in _LISTS))
 
 
+_LISTS = tuple(name for name in Entries._fields if name != "rows")  # the journal's lists of a channel, by their names
 _NOTHING = Entries()
 _TWICE = "the reading id {} is used {} times: each must be distinct. Choose another"
 
 
 class Journal(Frozen):
-    """Readings, amendments beside them, looks at raw signals, packings in force, writes, judgements, rehearsals.
+    """Readings, amendments beside them, looks, packings in force, writes, judgements, rehearsals, signatures.
 
-    A write that goes on (it is read back, a thing is ticked off) is entered again under its id; the latest counts.
+    A write that goes on (it is read back, a thing is ticked off) is entered again under its id; the latest counts. So
+    is a signed record that is approved.
     """
 
     readings: tuple[Reading, ...] = ()
@@ -64,6 +67,7 @@ class Journal(Frozen):
     writes: tuple[WriteRecord, ...] = ()
     judgements: tuple[JudgementRecord, ...] = added_later(())
     rehearsals: tuple[RehearsalRecord, ...] = added_later(())
+    signatures: tuple[SignedRecord, ...] = added_later(())
 
     @model_validator(mode="after")
     def _readings_are_distinct(self) -> Self:
@@ -91,10 +95,7 @@ class Journal(Frozen):
 
     def _regrouped(self, added: "Journal", grown: "Journal") -> dict[str, Entries]:
         """The entries by channel with those of the channels that something was added to made anew."""
-        lists: tuple[Sequence[_OfChannel], ...] = (
-            added.readings, added.looks, added.packs, added.writes, added.judgements, added.rehearsals,
-        )  # fmt: skip
-        touched = {row.channel for rows in lists for row in rows}
+        touched = {row.channel for name in ("readings", *_LISTS) for row in getattr(added, name)}
         touched |= {grown._channel_of.get(one.reading, "") for one in added.amendments}
         found = dict(self._by_channel)
         for name in touched:
@@ -102,11 +103,7 @@ class Journal(Frozen):
             amendments = [one for one in added.amendments if grown._channel_of.get(one.reading, "") == name]
             found[name] = Entries(
                 Rows((*old.rows.readings, *_of(added.readings, name)), (*old.rows.amendments, *amendments)),
-                (*old.looks, *_of(added.looks, name)),
-                (*old.packs, *_of(added.packs, name)),
-                (*old.writes, *_of(added.writes, name)),
-                (*old.judgements, *_of(added.judgements, name)),
-                (*old.rehearsals, *_of(added.rehearsals, name)),
+                **{each: (*getattr(old, each), *_of(getattr(added, each), name)) for each in _LISTS},
             )
         return found
 
@@ -117,22 +114,17 @@ class Journal(Frozen):
 
     @cached_property
     def _by_channel(self) -> dict[str, Entries]:
-        readings, looks = _grouped(self.readings), _grouped(self.looks)
-        packs, writes = _grouped(self.packs), _grouped(self.writes)
-        judgements, rehearsals = _grouped(self.judgements), _grouped(self.rehearsals)
+        readings = _grouped(self.readings)
+        lists: dict[str, dict[str, list[Any]]] = {each: _grouped(getattr(self, each)) for each in _LISTS}
         amendments: dict[str, list[Amendment]] = {}
         for one in self.amendments:
             amendments.setdefault(self._channel_of.get(one.reading, ""), []).append(one)
         return {
             name: Entries(
                 Rows(tuple(readings.get(name, ())), tuple(amendments.get(name, ()))),
-                tuple(looks.get(name, ())),
-                tuple(packs.get(name, ())),
-                tuple(writes.get(name, ())),
-                tuple(judgements.get(name, ())),
-                tuple(rehearsals.get(name, ())),
+                **{each: tuple(rows.get(name, ())) for each, rows in lists.items()},
             )
-            for name in {*readings, *looks, *packs, *writes, *judgements, *rehearsals}
+            for name in {*readings, *(name for rows in lists.values() for name in rows)}
         }
 
     def of(self, channel_id: str) -> Entries:

@@ -94,3 +94,29 @@ class WriteRecord(Frozen):
     is_undoing: bool = False
     finished: bool = True
     done: tuple[str, ...] = ()
+
+
+class SignedRecord(Frozen):
+    """A record that was signed of a channel, named by its SHA-256; `basis` names everything that went into it.
+
+    A second signature enters it again under its hash, with who approved it and when.
+    """
+
+    sha256: str
+    channel: str
+    made: datetime
+    name: str
+    role: str
+    scope: str
+    number: int = Field(ge=1)  # of the unit's records, the first is 1
+    file: str  # its name in the folder of the job's records
+    asks_approval: bool = False
+    approver: str = ""
+    approved: datetime | None = None
+    corrects: str = ""
+    basis: dict[str, str]
+
+    @property
+    def is_complete(self) -> bool:
+        """Whether all have signed who were asked."""
+        return self.approved is not None or not self.asks_approval

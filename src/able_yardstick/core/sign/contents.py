@@ -1,21 +1,24 @@
 """What a record holds: everything that is needed to check a calibration without the program."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from datetime import datetime
 from typing import Any, Literal, NamedTuple
 
 import numpy as np
 
+from ..curves import Curve
 from ..document.channel import ContinuousChannel
 from ..document.reference import Reference
 from ..fit.budget import fit_budget
 from ..fit.inputs import fit_inputs
+from ..job.in_force import curve_in_use
 from ..job.job import Job
 from ..journal.reading import Amended
 from ..lookout.certain import certainty_of
-from ..prove.checks import proof_of
+from ..prove.checks import as_found, proof_of
 from ..words.errors import NotApplicable, YardstickError
-from .open_points import open_points
+from .open_points import OpenPoint, open_points
+from .rule_read import rule_read
 
 FORMAT, VERSION = "able-yardstick-record", 1
 RecordScope = Literal["this unit", "every unit of the type"]
@@ -36,6 +39,9 @@ class Signing(NamedTuple):
     previous: str = ""
     corrects: str = ""
     correction: str = ""
+    number: int = 1  # of the unit's records
+    read_at: float | None = None  # where the Rule is read, in the pin's unit
+    asks: tuple[str, ...] = ()  # the roles that must sign; empty: one signature is enough
 
 
 def contents_of(job: Job, channel: ContinuousChannel, signing: Signing, program: str) -> dict[str, Any]:
@@ -45,23 +51,37 @@ def contents_of(job: Job, channel: ContinuousChannel, signing: Signing, program:
     unit would be signed for the type.
     """
     points = open_points(job, channel, signing.at.date())
-    if points and not signing.accepted.strip():
-        told = "; ".join(point.says for point in points[:3])
-        more = f"; and {len(points) - 3} more" if len(points) > 3 else ""
-        raise NotApplicable(f"{channel.tag} has open points: {told}{more}. Mend them, or say why they are accepted.")
+    _refuse_points(channel, points, signing.accepted)
     _refuse_scope(job, channel, signing)
+    return draft_of(job, channel, signing, program)
+
+
+def draft_of(job: Job, channel: ContinuousChannel, signing: Signing, program: str) -> dict[str, Any]:
+    """What a record would hold now, whatever is open: to be looked at, not to be signed."""
+    points = open_points(job, channel, signing.at.date())
     device = next((one for one in job.devices if one.id == channel.device), None)
     return {
         "format": FORMAT, "version": VERSION, "program": program,
-        "scope": signing.scope, "signed": signing.at.isoformat(),
-        "by": {"name": signing.name, "role": signing.role},
+        "number": signing.number, "scope": signing.scope, "signed": signing.at.isoformat(),
+        "by": {"name": signing.name, "role": signing.role}, "asks": [*signing.asks],
         "job": {"id": job.id, "title": job.title, "revision": job.revision},
         "unit": None if device is None else device.model_dump(mode="json"),
         "channel": channel.model_dump(mode="json"),
         "open points": [point.says for point in points], "accepted because": signing.accepted.strip(),
         "previous": signing.previous, "corrects": signing.corrects, "correction": signing.correction.strip(),
+        "rule": rule_read(job, channel, signing.read_at),
         **{name: part(job, channel) for name, part in _PARTS.items()},
     }  # fmt: skip
+
+
+def _refuse_points(channel: ContinuousChannel, points: Sequence[OpenPoint], accepted: str) -> None:
+    must = next((point for point in points if point.must), None)
+    if must is not None:
+        raise NotApplicable(f"{channel.tag} cannot be signed yet: {must.says}.")
+    if points and not accepted.strip():
+        told = "; ".join(point.says for point in points[:3])
+        more = f"; and {len(points) - 3} more" if len(points) > 3 else ""
+        raise NotApplicable(f"{channel.tag} has open points: {told}{more}. Mend them, or say why they are accepted.")
 
 
 def _refuse_scope(job: Job, channel: ContinuousChannel, signing: Signing) -> None:
@@ -150,6 +170,44 @@ def _proof(job: Job, channel: ContinuousChannel) -> Any:
         return {"not proven": str(error)}
 
 
+def _found(job: Job, channel: ContinuousChannel) -> Any:
+    found = as_found(job, channel)
+    return None if found is None else found.model_dump(mode="json")
+
+
+def _allowed(job: Job, channel: ContinuousChannel) -> Any:
+    """The error allowed along the range, and where each place lies on the axis of the pin (None: nothing says)."""
+    use = curve_in_use(job, channel)
+    low, high = sorted(channel.range)
+    values = np.linspace(low, high, _STOPS, dtype=np.float64)
+    allowed = channel.tolerance.at(values, channel.span)
+    pins = [None] * _STOPS if use is None else [_pin_of(use.curve, float(value)) for value in values]
+    rows = zip(values, np.broadcast_to(allowed, values.shape), pins, strict=True)
+    return [{"value": float(value), "allowed": float(most), "pin": pin} for value, most, pin in rows]
+
+
+def _pin_of(curve: Curve, value: float) -> float | None:
+    """The signal at which a curve has a value; None where none or several have."""
+    try:
+        found = curve.branches(value)
+    except YardstickError:
+        return None
+    return float(found[0]) if len(found) == 1 else None
+
+
+def _decision(_job: Job, channel: ContinuousChannel) -> Any:
+    return channel.decision.words
+
+
+def _numbers(job: Job, channel: ContinuousChannel) -> Any:
+    """The numbers of the packing in force, as they are typed or loaded."""
+    pack = job.pack_of(channel.id)
+    if pack is None:
+        return None
+    cells = pack.form.cells(channel.path.pin_unit, pack.unit)
+    return {"form": pack.form.title, "headings": [*cells.headings], "rows": [[*row] for row in cells.rows]}
+
+
 def _judgements(job: Job, channel: ContinuousChannel) -> Any:
     return [one.model_dump(mode="json") for one in job.journal.of(channel.id).judgements]
 
@@ -169,6 +227,10 @@ _PARTS: dict[str, Callable[[Job, ContinuousChannel], Any]] = {
     "packings": _packings,
     "writes": _writes,
     "proof": _proof,
+    "as found": _found,
+    "allowed": _allowed,
+    "decision": _decision,
+    "numbers": _numbers,
     "judgements": _judgements,
     "rehearsals": _rehearsals,
 }

@@ -6,7 +6,8 @@ from typing import NamedTuple
 
 from ..document.channel import ContinuousChannel
 from ..job.job import Job
-from ..prove.checks import proof_of
+from ..job.precautions import to_restore
+from ..prove.checks import proof_of, weaknesses_of
 from ..state.progress import StepName, progress_of
 from ..words.errors import YardstickError
 
@@ -18,15 +19,24 @@ class OpenPoint(NamedTuple):
 
     says: str
     step: StepName
+    must: bool = False  # nothing that is said makes up for it
 
 
 def open_points(job: Job, channel: ContinuousChannel, on: date) -> tuple[OpenPoint, ...]:
     """All of a channel as of a day, in the steps' order."""
-    return (*_steps(job, channel), *_origins(job, channel), *_references(job, channel, on))
+    return (*_loop(job), *_steps(job, channel), *_origins(job, channel), *_weak(job, channel),
+            *_references(job, channel, on))  # fmt: skip
+
+
+def _loop(job: Job) -> Iterator[OpenPoint]:
+    for name in to_restore(job):
+        yield OpenPoint(f"Pack: “{name}” was taken and is not put back", "pack", must=True)
 
 
 def _steps(job: Job, channel: ContinuousChannel) -> Iterator[OpenPoint]:
     for row in progress_of(job, channel):
+        if row.step == "sign":
+            continue
         if row.state in ("stale", "failed"):
             yield OpenPoint(f"{row.step.capitalize()}: {row.says}", row.step)
         elif row.state in ("empty", "begun") and row.step in ("fit", "pack", "prove"):
@@ -51,6 +61,11 @@ def _origins(job: Job, channel: ContinuousChannel) -> Iterator[OpenPoint]:
     assumed = sum(one.origin == "assumed" for one in used)
     if assumed:
         yield OpenPoint(f"Gather: {assumed} of {len(used)} readings are assumed", "gather")
+
+
+def _weak(job: Job, channel: ContinuousChannel) -> Iterator[OpenPoint]:
+    for words in weaknesses_of(job, channel):
+        yield OpenPoint(f"Prove: {words.rstrip('.')}", "prove")
 
 
 def _references(job: Job, channel: ContinuousChannel, on: date) -> Iterator[OpenPoint]:

@@ -15,14 +15,15 @@ from ..job.job import Job
 from ..outputs.proving import next_wanted, output_checks, output_proof
 from ..prove.checks import checks_of, proof_of, was_shown
 from ..results.basis import stale_fit, stale_look, stale_pack
+from ..results.signed_basis import changed_since_signed, signatures_of
 from ..words.errors import YardstickError
 from ..words.numerals import counted
 
 if TYPE_CHECKING:
     from ..wire.checks.base import Finding
 
-StepName = Literal["describe", "wire", "wake", "gather", "fit", "pack", "prove"]
-STEP_NAMES: tuple[StepName, ...] = ("describe", "wire", "wake", "gather", "fit", "pack", "prove")
+StepName = Literal["describe", "wire", "wake", "gather", "fit", "pack", "prove", "sign"]
+STEP_NAMES: tuple[StepName, ...] = ("describe", "wire", "wake", "gather", "fit", "pack", "prove", "sign")
 Level = Literal["ok", "look", "fault", "open"]
 StepState = Literal["empty", "begun", "proven", "stale", "failed", "none"]
 GRADUATIONS = 8
@@ -100,8 +101,8 @@ def state_of(steps: tuple[StepProgress, ...]) -> ChannelState:
         for step in steps:
             if step.state == state:
                 return ChannelState(level, f"{step.step.capitalize()}: {step.says}")
-    # readings may be worked without their wiring, and without a live signal
-    needed = [step for step in steps if step.step not in ("wire", "wake")]
+    # readings may be worked without their wiring, and without a live signal; what is proven may be used unsigned
+    needed = [step for step in steps if step.step not in ("wire", "wake", "sign")]
     first = next((step for step in needed if step.state not in ("proven", "none")), None)
     if first is None:
         return ChannelState("ok", "in order")
@@ -213,6 +214,19 @@ def _prove(job: Job, channel: ContinuousChannel) -> StepProgress:
     return StepProgress("prove", "proven", GRADUATIONS, says)
 
 
+def _sign(job: Job, channel: ContinuousChannel) -> StepProgress:
+    signed = signatures_of(job, channel)
+    if not signed:
+        return StepProgress("sign", "empty", 0, "not signed yet")
+    changed = changed_since_signed(job, channel)
+    if changed:
+        return StepProgress("sign", "stale", GRADUATIONS, f"changed since it was signed: {', '.join(changed)}")
+    last = signed[-1]
+    if not last.is_complete:
+        return StepProgress("sign", "begun", GRADUATIONS // 2, f"signed by {last.name}, not approved yet")
+    return StepProgress("sign", "proven", GRADUATIONS, f"signed by {last.name} on {last.made.date()}")
+
+
 def _describe_output(_job: Job, channel: OutputChannel) -> StepProgress:
     settled = not channel.follows or channel.dead_input is not None
     known = (channel.unit != "", channel.name != "", settled, channel.tolerance.is_stated)
@@ -269,6 +283,7 @@ _STEPS: dict[str, dict[StepName, StepFunction]] = {
         "fit": _fit,
         "pack": _pack,
         "prove": _prove,
+        "sign": _sign,
     },
     "two-state": {
         "describe": lambda _job, _channel: _DESCRIBED,

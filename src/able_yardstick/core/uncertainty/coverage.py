@@ -83,7 +83,7 @@ def interval_of(rows: "list[Contribution]", confidence: float = 0.95) -> Interva
     others = [row for row in rows if row.distribution != "rectangular"]
     dof = _effective(rows, combined)
     if sum(row.standard**2 for row in limits) <= _MUCH * variance:
-        factor = _student(confidence, dof)
+        factor = two_sided(confidence, dof)
         return Interval(combined, dof, factor, factor * combined, False)
     rest = float(np.sqrt(sum(row.standard**2 for row in others)))
     expanded = _quantile(rest, _effective(others, rest), [row.half_width for row in limits], confidence)
@@ -96,7 +96,8 @@ def _effective(rows: "list[Contribution]", combined: float) -> float:
     return combined**4 / known if known > 0 else float("inf")
 
 
-def _student(confidence: float, dof: float) -> float:
+def two_sided(confidence: float, dof: float = float("inf")) -> float:
+    """How many standard uncertainties on either side hold a share, by Student's distribution (JCGM 100:2008, G.3)."""
     from scipy.special import ndtri, stdtrit  # a second to import: only where an interval is asked for
 
     share = (1 + confidence) / 2
@@ -108,7 +109,7 @@ def _quantile(rest: float, dof: float, half_widths: list[float], confidence: flo
     grid, weights, cell = _sums(sorted(half_widths, reverse=True), rest)
     if rest <= _WITHIN_A_CELL * cell:
         return _within_cells(grid, weights, cell, confidence)
-    most = float(sum(half_widths)) + rest * _student(0.9999, dof)
+    most = float(sum(half_widths)) + rest * two_sided(0.9999, dof)
     limits = float(weights @ grid**2)  # the variance of their sum: what is sought lies about twice the whole's root
     return _just_enough(
         lambda half: _held(half, rest, dof, grid, weights) - confidence, 2 * float(np.sqrt(rest**2 + limits)), most

@@ -68,6 +68,15 @@ def make_key(folder: Path, passphrase: str = "") -> SigningKey:
     return SigningKey(key)
 
 
+def is_locked(folder: Path) -> bool:
+    """Whether the key of a folder asks for a passphrase; none that is there yet does."""
+    path = folder / _PRIVATE
+    try:
+        return b"ENCRYPTED" in path.read_bytes()
+    except OSError:
+        return False
+
+
 def read_key(folder: Path, passphrase: str = "") -> SigningKey:
     """The key of a folder, made if there is none yet. Raises: BadTable where it cannot be read or unlocked."""
     path = folder / _PRIVATE

@@ -14,12 +14,24 @@ from ..output import put_bytes
 from .keys import SigningKey, TrustedKey, is_signed
 
 
-class SignatureState(NamedTuple):
-    """A signature of a record: its key, whether it is that key's, and as whose it is trusted (empty: nobody's)."""
+class Signer(NamedTuple):
+    """Who signs, in which role, and when (ISO 8601)."""
 
+    name: str
+    role: str
+    at: str
+
+
+class SignatureState(NamedTuple):
+    """A signature: who gave it as it says; its key, whether it is that key's, and as whose that is trusted."""
+
+    signer: Signer
     key: str
     is_valid: bool
     trusted_as: str
+
+
+_SIGNATURE_FIELDS = {*Signer._fields, "key", "signature"}
 
 
 class Verified(NamedTuple):
@@ -29,6 +41,12 @@ class Verified(NamedTuple):
     sha256: str
     signatures: tuple[SignatureState, ...]
     changes: tuple[str, ...]
+
+    @property
+    def missing_roles(self) -> tuple[str, ...]:
+        """Who was asked to sign and has not."""
+        signed = {one.signer.role for one in self.signatures if one.is_valid}
+        return tuple(role for role in self.record.get("asks", ()) if role not in signed)
 
     @property
     def is_whole(self) -> bool:
@@ -44,12 +62,23 @@ def canonical(data: Any) -> bytes:
         raise BadTable(f"This cannot be put into a record: {error}.") from error
 
 
-def sealed(record: dict[str, Any], *keys: SigningKey) -> dict[str, Any]:
-    """A record with its fingerprints, its hash and the signatures of some keys."""
+def sealed(record: dict[str, Any], key: SigningKey, signer: Signer) -> dict[str, Any]:
+    """A record with its fingerprints, its hash and the signature of whoever signs first."""
     body = {"record": record, "fingerprints": fingerprints(record, canonical)}
-    data = canonical(body)
-    signatures = [{"key": key.public, "signature": key.signature(data)} for key in keys]
-    return {**body, "sha256": hashlib.sha256(data).hexdigest(), "signatures": signatures}
+    sha256 = hashlib.sha256(canonical(body)).hexdigest()
+    return countersigned({**body, "sha256": sha256, "signatures": []}, key, signer)
+
+
+def countersigned(sealed_record: dict[str, Any], key: SigningKey, signer: Signer) -> dict[str, Any]:
+    """A sealed record with one more signature beside those it has: what was sealed is not touched."""
+    signature = key.signature(_statement(sealed_record["sha256"], signer._asdict()))
+    row = {**signer._asdict(), "key": key.public, "signature": signature}
+    return {**sealed_record, "signatures": [*sealed_record["signatures"], row]}
+
+
+def _statement(sha256: str, signer: dict[str, Any]) -> bytes:
+    """What a signature is of: the hash, and as whom, in which role and when it was given."""
+    return canonical({"sha256": sha256, **{name: str(signer.get(name, "")) for name in Signer._fields}})
 
 
 def save_record(path: Path, sealed_record: dict[str, Any]) -> None:
@@ -65,11 +94,16 @@ def read_record(path: Path) -> dict[str, Any]:
         raise BadTable(f"{path} cannot be read: {error.strerror or error}.") from error
     except (ValueError, RecursionError) as error:
         raise BadTable(f"{path} is no record: it is no JSON that can be read ({error}).") from error
+    return checked_record(data, str(path))
+
+
+def checked_record(data: Any, where: str) -> dict[str, Any]:
+    """Data that are a sealed record. Raises: BadTable where they are none; `where` they are from."""
     parts = {"record": dict, "fingerprints": dict, "sha256": str, "signatures": list}
     if not isinstance(data, dict) or not all(isinstance(data.get(name), kind) for name, kind in parts.items()):
-        raise BadTable(f"{path} is no record: expected record, fingerprints, sha256 and signatures.")
+        raise BadTable(f"{where} is no record: expected record, fingerprints, sha256 and signatures.")
     if (data["record"].get("format"), data["record"].get("version")) != (FORMAT, VERSION):
-        raise BadTable(f"{path} is no record of this program's version: expected {FORMAT} {VERSION}.")
+        raise BadTable(f"{where} is no record of this program's version: expected {FORMAT} {VERSION}.")
     return data
 
 
@@ -80,8 +114,11 @@ def verified(data: dict[str, Any], trusted: tuple[TrustedKey, ...] = ()) -> Veri
     known = {one.key: one.name for one in trusted}
     states = []
     for one in data["signatures"]:
-        key, signature = (str(one.get(name, "")) if isinstance(one, dict) else "" for name in ("key", "signature"))
-        states.append(SignatureState(key, is_signed(key, signature, body), known.get(key, "")))
+        row = one if isinstance(one, dict) and set(one) == _SIGNATURE_FIELDS else {}
+        key, signature = str(row.get("key", "")), str(row.get("signature", ""))
+        signer = Signer(*(str(row.get(name, "")) for name in Signer._fields))
+        is_valid = is_signed(key, signature, _statement(now, row))
+        states.append(SignatureState(signer, key, is_valid, known.get(key, "")))
     changes = changed_paths(data["record"], data["fingerprints"], canonical)
     if not changes and now != data["sha256"]:
         changes = ["the list of fingerprints, or the hash itself, was changed"]

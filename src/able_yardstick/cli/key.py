@@ -1,0 +1,41 @@
+"""Keys without a window: one's own, and whose are trusted."""
+
+from typing import Annotated, Any
+
+import typer
+
+from .output import AsJson, print_json
+from .sign import Passphrase
+
+
+def key(
+    act: Annotated[str, typer.Argument(help="new, show, or trust.")],
+    name: Annotated[str, typer.Argument(help="As whose a key is trusted.")] = "",
+    public: Annotated[str, typer.Argument(help="The public key that is trusted.")] = "",
+    passphrase: Passphrase = "",
+    as_json: AsJson = False,
+) -> None:
+    """Make a key to sign with, show its public part and whose keys are trusted, or trust one."""
+    from ..core.words.errors import BadTable
+    from ..files.records.keys import key_folder, make_key, read_key, trust, trusted_keys
+
+    folder = key_folder()
+    if act == "new":
+        made: Any = {"public": make_key(folder, passphrase).public, "folder": str(folder)}
+    elif act == "show":
+        trusted = [one._asdict() for one in trusted_keys(folder)]
+        made = {"public": read_key(folder, passphrase).public, "trusted": trusted}
+    elif act == "trust":
+        if not name or not public:
+            raise BadTable("Expected whose it is and the key: key trust NAME KEY.")
+        trust(folder, name, public)
+        made = {"trusted": [one._asdict() for one in trusted_keys(folder)]}
+    else:
+        raise BadTable(f"Expected new, show or trust, found “{act}”.")
+    if as_json:
+        print_json(made)
+        return
+    if "public" in made:
+        print(made["public"])
+    for row in made.get("trusted", ()):
+        print(f"{row['key']}  {row['name']}")

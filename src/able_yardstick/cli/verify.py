@@ -1,0 +1,83 @@
+"""What a record proves, without a window: of a JSON file, or of a PDF with one inside."""
+
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated
+
+import typer
+
+from .output import AsJson, print_json
+
+if TYPE_CHECKING:
+    from ..files.records.printed import Held
+    from ..files.records.signed import Verified
+
+
+def verify(
+    path: Annotated[Path, typer.Argument(metavar="record", help="A record, or a PDF of one.")],
+    trust: Annotated[
+        list[str] | None, typer.Option(help="Public keys that are trusted, beside those of the list.")
+    ] = None,
+    previous: Annotated[Path | None, typer.Option(help="The record before it, to check the chain.")] = None,
+    as_json: AsJson = False,
+) -> None:
+    """Say what a record proves and what not. Exit status 1 if anything was changed, each difference named."""
+    from ..files.records.keys import TrustedKey, key_folder, trusted_keys
+    from ..files.records.printed import read_held
+    from ..files.records.signed import verified
+
+    keys = (*trusted_keys(key_folder()), *(TrustedKey("a key given here", key) for key in trust or ()))
+    held = read_held(path)
+    found = verified(held.record, keys)
+    chain = _chain(found, previous)
+    data = {
+        "whole": found.is_whole, "sha256": found.sha256, "changes": list(found.changes), "chain": chain,
+        "pages": list(held.page_changes), "missing": list(found.missing_roles),
+        "signatures": [{**one._asdict(), "signer": one.signer._asdict()} for one in found.signatures],
+    }  # fmt: skip
+    if as_json:
+        print_json(data)
+    else:
+        _print_verified(found, held, chain)
+    is_broken = not found.is_whole or chain.startswith("broken") or bool(held.page_changes)
+    raise typer.Exit(1 if is_broken else 0)
+
+
+def _chain(found: "Verified", previous: Path | None) -> str:
+    """How a record stands to the one before it, in words."""
+    from ..files.records.printed import read_held
+    from ..files.records.signed import verified
+
+    stated = str(found.record.get("previous", ""))
+    if previous is None:
+        return "names a record before it, which was not given" if stated else "names no record before it"
+    before = verified(read_held(previous).record)
+    if before.sha256 != stated:
+        return "broken: the record given is not the one that it names as before it"
+    return "the record before it is the one that it names" if before.is_whole else "broken: the one before was changed"
+
+
+def _print_verified(found: "Verified", held: "Held", chain: str) -> None:
+    record = found.record
+    unit, channel = record.get("unit") or {}, record.get("channel") or {}
+    print(
+        f"Record of {channel.get('tag', '?')}, serial {unit.get('serial') or 'not stated'}, for {record.get('scope')}."
+    )
+    print(f"SHA-256 {found.sha256}")
+    for change in found.changes:
+        print(f"CHANGED: {change}")
+    for change in held.page_changes:
+        print(f"CHANGED PAGE: {change}")
+    for one in found.signatures:
+        whose = f"trusted as {one.trusted_as}" if one.trusted_as else "a key that is trusted as nobody's"
+        state = "signed" if one.is_valid else "NOT signed"
+        print(f"{state} by {whose} ({one.key}), as {one.signer.name}, {one.signer.role}, {one.signer.at}")
+    if not found.signatures:
+        print("NOT signed by anybody")
+    for role in found.missing_roles:
+        print(f"NOT signed yet by the {role}, whom the record asks for")
+    print(f"Chain: {chain}.")
+    if found.is_whole:
+        print("Proven: nothing was changed in the record since whoever holds each key signed it.")
+        if held.has_pages and not held.page_changes:
+            print("Proven: every word and figure of the record stands on the pages, in its order.")
+        print("Not proven: that the readings were true, or, of a key that is not trusted, whose it is.")

@@ -1,0 +1,343 @@
+"""A record as it is printed: made of the record alone, so that what is on paper can be compared with it."""
+
+from collections.abc import Iterator, Mapping, Sequence
+from itertools import pairwise
+from typing import Any
+
+from ..words.numerals import counted, decimals_for, fixed, signed, significant
+from .blocks import (
+    Block,
+    ErrorMark,
+    Facts,
+    Graduation,
+    PrintedSheet,
+    PrintedVerdict,
+    RulePicture,
+    ScaleRow,
+    SideBySide,
+    Tabled,
+    VerdictMark,
+    Verdicts,
+    Words,
+)
+from .rule_read import round_steps
+
+RecordData = Mapping[str, Any]
+_OUTCOMES = {
+    "pass": "pass",
+    "pass-in-doubt": "pass, in doubt",
+    "fail-in-doubt": "fail, in doubt",
+    "fail": "fail",
+}
+_SHORT_HASH = 8
+_MOST_CHECKS = 12  # told one by one
+_NEAR = 0.02  # of the range: checks of one stop
+_MOST_ROWS = 400  # of a record's readings on paper: the file holds them all
+
+
+def sheet_of(record: RecordData, sha256: str = "", signatures: Sequence[Mapping[str, Any]] = ()) -> PrintedSheet:
+    """All pages of a record; one that is not signed yet has neither hash nor signatures."""
+    channel, unit = record["channel"], record.get("unit") or {}
+    name = unit.get("serial") or channel["tag"]
+    blocks = (
+        _verdicts(record),
+        SideBySide(_unit(record), _done(record)),
+        *_picture(record),
+        *_checks(record),
+        SideBySide(_decision(record), _numbers(record)),
+        *_budget(record),
+        *_references(record),
+        *_weak(record),
+        _signed(record, sha256, signatures),
+        *_readings(record),
+        *_derivation(record),
+    )
+    number = f"RecordData {record['number']} of {name}"
+    return PrintedSheet(
+        "Calibration record",
+        f"{channel['tag']} {channel['name']} · {record['job']['title']}".strip(),
+        (number, record["signed"][:10]),
+        blocks,
+        f"{number} · {sha256[:_SHORT_HASH] or 'not signed'}",
+    )
+
+
+def _decimals(record: RecordData) -> int:
+    """To how many decimals errors are told: as far as U is known, else the error allowed."""
+    checks = [*_rows_of(record, "proof"), *_rows_of(record, "as found")]
+    sizes = [check["doubt"]["expanded"] for check in checks if check.get("doubt")]
+    sizes = sizes or [check["allowed"] for check in checks if check["allowed"] > 0]
+    return decimals_for(min(sizes) / 10) if sizes else 3
+
+
+def _rows_of(record: RecordData, name: str) -> list[Mapping[str, Any]]:
+    return list((record.get(name) or {}).get("checks", ()))
+
+
+def _verdicts(record: RecordData) -> Verdicts:
+    rows = [_verdict(record, "As left", "proof", "nothing was checked with the numbers of now")]
+    rows.append(_verdict(record, "As found", "as found", "what it showed before was not seen"))
+    return Verdicts(tuple(rows))
+
+
+def _verdict(record: RecordData, name: str, part: str, otherwise: str) -> PrintedVerdict:
+    checks = _rows_of(record, part)
+    if not checks:
+        return PrintedVerdict("open", f"{name}: not known", otherwise)
+    failed = sum(not check["passed"] for check in checks)
+    mark: VerdictMark = "bad" if failed else "good"
+    count = counted(len(checks), "check")
+    says = f"{failed} of {count} outside" if failed else f"{count} within"
+    largest, decimals = max(checks, key=lambda check: float(check["share"])), _decimals(record)
+    unit = record["channel"]["unit"]
+    error, allowed = signed(largest["error"], decimals), significant(largest["allowed"], 3)
+    return PrintedVerdict(
+        mark, f"{name}: {'fail' if failed else 'pass'}, {says}", f"largest error {error} of ±{allowed} {unit}"
+    )
+
+
+def _unit(record: RecordData) -> Facts:
+    unit, channel = record.get("unit") or {}, record["channel"]
+    low, high = channel["transducer"]["range_low"], channel["transducer"]["range_high"]
+    plate = " ".join(part for part in (unit.get("maker"), unit.get("model"), unit.get("revision")) if part)
+    landing = channel.get("landing") or {}
+    lands = (landing.get("terminal"), landing.get("kind"))
+    rows = (
+        ("serial", unit.get("serial") or "not stated"),
+        ("plate", plate or "not stated"),
+        ("range", f"{significant(low, 6)} to {significant(high, 6)} {channel['unit']}"),
+        ("output", channel["transducer"]["output"]),
+        ("figures", f"from: {channel['transducer']['source']}"),
+        ("lands on", ", ".join(part for part in lands if part) or "no terminal"),
+        ("holds for", record["scope"]),
+    )
+    return Facts("Unit", rows)
+
+
+def _done(record: RecordData) -> Facts:
+    """What was done, in the order of time."""
+    rows: list[tuple[str, str]] = []
+    for purpose, words in (("gather", "reading"), ("prove", "check")):
+        times = sorted(str(row["captured"]) for row in record["readings"] if row["purpose"] == purpose)
+        if times:
+            rows.append((times[-1], f"{counted(len(times), words)}, from {_clock(times[0])}"))
+    rows += [(str(one["made"]), "numbers kept for the controller") for one in record["packings"][-2:]]
+    for one in record["writes"][-2:]:
+        equal = "read back equal" if not one["differences"] else f"{len(one['differences'])} cells differ"
+        rows.append((str(one["made"]), f"numbers written, {equal}"))
+    rows.sort()
+    return Facts("What was done", tuple((_clock(at), words) for at, words in rows) or (("", "nothing yet"),))
+
+
+def _clock(moment: str) -> str:
+    return moment[:16].replace("T", " ")
+
+
+def _picture(record: RecordData) -> Iterator[Block]:
+    rule = record.get("rule")
+    if not rule or not rule["scales"]:
+        return
+    low, high = rule["axis"]
+    scales = tuple(
+        ScaleRow(
+            one["title"],
+            one["unit"],
+            tuple(Graduation((row["at"] - low) / (high - low), row["text"]) for row in one["graduations"]),
+            one["reads"],
+        )
+        for one in rule["scales"]
+    )
+    known = {row["value"]: (row["pin"] - low) / (high - low) for row in record["allowed"] if row["pin"] is not None}
+    allowed = tuple((known[row["value"]], row["allowed"]) for row in record["allowed"] if row["value"] in known)
+    errors = tuple(_errors(record, known))
+    most = max([1e-12, *(row[1] for row in allowed), *(abs(one.error) + one.expanded for one in errors)]) * 1.1
+    steps = round_steps(-most, most, 8)
+    decimals = decimals_for(float(steps[1] - steps[0])) if len(steps) > 1 else 2
+    levels = tuple((float(level), signed(float(level), decimals) if abs(level) > 1e-12 else "0") for level in steps)
+    first = scales[0]
+    yield RulePicture(
+        f"The Rule at {first.reads} {first.unit}, and errors: shown minus reference, {record['channel']['unit']}",
+        (rule["at"] - low) / (high - low),
+        scales,
+        record["channel"]["unit"],
+        errors,
+        allowed,
+        levels,
+        most,
+        "as found: open diamonds · as left: full circles · bars: U · band: the error allowed",
+    )
+
+
+def _errors(record: RecordData, known: Mapping[float, float]) -> Iterator[ErrorMark]:
+    """The checks where they lie on the axis: between the places known by value, in proportion."""
+    rows = sorted(known.items())
+    for part in ("as found", "proof"):
+        for check in _rows_of(record, part):
+            at = _between(rows, float(check["reference"]))
+            if at is not None:
+                expanded = float((check.get("doubt") or {}).get("expanded", 0.0))
+                yield ErrorMark(at, float(check["error"]), expanded, part == "as found", bool(check["passed"]))
+
+
+def _between(rows: Sequence[tuple[float, float]], value: float) -> float | None:
+    for (x0, y0), (x1, y1) in pairwise(rows):
+        if x0 <= value <= x1:
+            return y0 + (y1 - y0) * (value - x0) / (x1 - x0)
+    return None
+
+
+def _checks(record: RecordData) -> Iterator[Block]:
+    unit, decimals = record["channel"]["unit"], _decimals(record)
+    for part, name in (("as found", "as found"), ("proof", "as left")):
+        checks = _rows_of(record, part)
+        if len(checks) > _MOST_CHECKS:
+            yield _by_stop(checks, f"Checks {name}, {unit}, by stop: means of each", record, decimals)
+        elif checks:
+            columns = ("reference", "shows", "error", "allowed", "U", "outcome")
+            yield Tabled(f"Checks {name}, {unit}", columns, tuple(_check_row(check, decimals) for check in checks))
+
+
+def _by_stop(checks: Sequence[Mapping[str, Any]], heading: str, record: RecordData, decimals: int) -> Tabled:
+    """Many checks told by their stops: how many, their means, the worst error, how many are outside."""
+    transducer = record["channel"]["transducer"]
+    near = _NEAR * abs(transducer["range_high"] - transducer["range_low"])
+    stops: list[list[Mapping[str, Any]]] = []
+    for check in sorted(checks, key=lambda check: float(check["reference"])):
+        if stops and check["reference"] - stops[-1][0]["reference"] <= near:
+            stops[-1].append(check)
+        else:
+            stops.append([check])
+    rows = []
+    for stop in stops:
+        means = (sum(float(check[name]) for check in stop) / len(stop) for name in ("reference", "shown", "error"))
+        reference, shown, error = means
+        worst = max((float(check["error"]) for check in stop), key=abs)
+        outside = sum(not check["passed"] for check in stop)
+        rows.append((
+            fixed(reference, decimals), fixed(shown, decimals), signed(error, decimals), signed(worst, decimals),
+            f"±{significant(stop[0]['allowed'], 3)}", f"{outside} of {len(stop)}",
+        ))  # fmt: skip
+    return Tabled(heading, ("reference", "shows", "error", "worst", "allowed", "outside"), tuple(rows))
+
+
+def _check_row(check: Mapping[str, Any], decimals: int) -> tuple[str, ...]:
+    doubt = check.get("doubt") or {}
+    return (
+        fixed(check["reference"], decimals),
+        fixed(check["shown"], decimals),
+        signed(check["error"], decimals),
+        f"±{significant(check['allowed'], 3)}",
+        significant(doubt["expanded"], 2) if doubt else "not known",
+        _OUTCOMES[check["outcome"]],
+    )
+
+
+def _decision(record: RecordData) -> Words:
+    rule = record.get("decision")
+    return Words("Decision rule", f"{rule[:1].upper()}{rule[1:]}." if rule else "No check was judged.")
+
+
+def _numbers(record: RecordData) -> Facts:
+    given = record.get("numbers")
+    if given is None:
+        return Facts("In the controller", (("numbers", "none kept"),))
+    rows = [(str(row[0]), "  ".join(_number(one) for one in row[1:])) for row in given["rows"][:24]]
+    heads = given["headings"]
+    rows.insert(0, (str(heads[0]), "  ".join(map(str, heads[1:]))))
+    if len(given["rows"]) > 24:
+        rows.append(("…", f"{len(given['rows']) - 24} more rows, in the file"))
+    return Facts(f"In the controller: {given['form']}", tuple(rows))
+
+
+def _number(value: object) -> str:
+    return significant(value, 9) if isinstance(value, float) else str(value)
+
+
+def _budget(record: RecordData) -> Iterator[Block]:
+    budget, unit = record.get("budget"), record["channel"]["unit"]
+    if budget:
+        rows = tuple((row["name"], significant(row["standard"], 3)) for row in budget["rows"])
+        total = (("expanded, U", significant(budget["expanded"], 2)),)
+        yield Tabled("Budget of the curve, in the middle of its reach", ("from", f"standard, {unit}"), (*rows, *total))
+
+
+def _references(record: RecordData) -> Iterator[Block]:
+    rows = tuple(
+        (
+            one["name"],
+            one["serial"] or "not stated",
+            one["certificate"] or "not stated",
+            "not stated" if one["expanded_uncertainty"] is None else f"{significant(one['expanded_uncertainty'], 3)}",
+            one["unit"],
+            str(one["due"] or "not stated"),
+        )
+        for one in record["references"]
+    )
+    if rows:
+        yield Tabled("References", ("instrument", "serial", "certificate", "U, k = 2", "unit", "due"), rows)
+
+
+def _weak(record: RecordData) -> Iterator[Block]:
+    points = record["open points"]
+    if points:
+        yield Words("Stays weak", " ".join(f"{one}." for one in (*points, f"Accepted: {record['accepted because']}")))
+    if record["corrects"]:
+        yield Words("Corrects", f"record {record['corrects'][:_SHORT_HASH]}: {record['correction']}")
+
+
+def _signed(record: RecordData, sha256: str, signatures: Sequence[Mapping[str, Any]]) -> Facts:
+    rows = [(one["role"] or "signed", f"{one['name']}, {_clock(one['at'])}") for one in signatures]
+    if not rows:
+        rows = [("not signed yet", f"{record['by']['name'] or 'nobody named'}, {record['by']['role']}")]
+    if sha256:
+        rows.append(("SHA-256", " ".join(sha256[at : at + 8] for at in range(0, 64, 8))))
+    if record["previous"]:
+        rows.append(("after", record["previous"][:_SHORT_HASH]))
+    return Facts("Signed", tuple(rows))
+
+
+def _readings(record: RecordData) -> Iterator[Block]:
+    rows = record["readings"]
+    if rows:
+        shown = tuple(_reading_row(row) for row in rows[:_MOST_ROWS])
+        more = f", {len(rows) - _MOST_ROWS} more in the file" if len(rows) > _MOST_ROWS else ""
+        columns = ("taken", "for", "reference", "raw", "shown", "way", "origin", "left out")
+        yield Tabled(f"Readings{more}", columns, shown)
+
+
+def _reading_row(row: Mapping[str, Any]) -> tuple[str, ...]:
+    raw = row["raw"]
+    return (
+        _clock(str(row["captured"])),
+        row["purpose"],
+        f"{significant(row['reference'], 7)} {row['reference_unit']}",
+        "" if raw is None else f"{significant(raw['mean'], 7)} {raw['unit']}",
+        "" if row["shown"] is None else f"{significant(row['shown'], 7)} {row['shown_unit']}",
+        row["direction"] or "",
+        row["origin"],
+        row["left out because"] or "",
+    )
+
+
+def _derivation(record: RecordData) -> Iterator[Block]:
+    fit, channel = record.get("fit"), record["channel"]
+    if fit is not None:
+        fitted = fit["fitted"]
+        solution = fitted.get("solution") or {}
+        rows = [("kind", str(fitted["spec"]["model"])), ("unit", fit["unit"])]
+        rows += [(f"coefficient {n}", significant(one, 9)) for n, one in enumerate(solution.get("coefficients", ()))]
+        rows += [(name, significant(solution[name], 9)) for name in ("centre", "scale") if name in solution]
+        if fitted.get("residual_sd") is not None:
+            scatter = f"{significant(fitted['residual_sd'], 3)} {fit['unit']}"
+            rows.append(("scatter", f"{scatter}, {fitted['dof']} degrees of freedom"))
+        yield Facts("Curve", tuple(rows))
+    path = channel["path"]
+    stages = [(f"stage {n}", str(one.get("kind", ""))) for n, one in enumerate(path["stages"], 1)]
+    converter = path["converter"]
+    ends = f"{significant(converter['low'], 6)} to {significant(converter['high'], 6)} {converter['unit']}"
+    rows = [("source", str(path["source"])), *stages, ("converter", f"{converter['bits']} bit, {ends}")]
+    yield Facts("Signal path", tuple(rows))
+    known = record.get("uncertainty")
+    if known:
+        along = tuple((significant(row["value"], 6), significant(row["expanded"], 3)) for row in known["rows"])
+        yield Tabled(f"U along the range, {known['unit']}, {known['coverage']}, {known['origin']}", ("at", "U"), along)

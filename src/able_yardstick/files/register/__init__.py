@@ -1,0 +1,1 @@
+"""The register: every unit, record, reference and due date of a shop, on SQLite or PostgreSQL."""

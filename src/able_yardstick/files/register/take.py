@@ -1,0 +1,155 @@
+"""Records taken into the register: each once, whole, and never changed."""
+
+import json
+import re
+from collections.abc import Iterator
+from datetime import UTC, date, datetime
+from pathlib import Path
+from typing import Any, NamedTuple
+
+from sqlalchemy import Connection, Table, insert, select, update
+
+from ...core.sign.sheet import RecordData
+from ...core.words.errors import BadTable
+from ..records.printed import read_held
+from ..records.signed import verified
+from .schema import CERTIFICATES, INSTRUMENTS, RECORDS, UNITS, USES, WORDS
+from .store import Register
+
+_LONGEST_WORD = 64
+
+
+class TakenRecord(NamedTuple):
+    """What became of a file: its record's hash, and whether it was new to the register."""
+
+    sha256: str
+    is_new: bool
+
+
+def take_file(register: Register, path: Path) -> TakenRecord:
+    """Take the record of a file, JSON or PDF. Raises: BadTable for one that is not whole, RegisterAway."""
+    return take_record(register, read_held(path).record)
+
+
+def take_record(register: Register, sealed: dict[str, Any]) -> TakenRecord:
+    """Take a sealed record; one that is there already is left, but for a signature that was added to it since.
+
+    Raises: BadTable for one that is not whole, RegisterAway.
+    """
+    found = verified(sealed)
+    if not found.is_whole:
+        why = found.changes[0] if found.changes else "it is not signed"
+        raise BadTable(f"This record is not whole, and is not taken: {why}.")
+    with register.transaction() as connection:
+        return _take(connection, sealed)
+
+
+def _take(connection: Connection, sealed: dict[str, Any]) -> TakenRecord:
+    sha256, record = sealed["sha256"], sealed["record"]
+    body = json.dumps(sealed, ensure_ascii=False)
+    kept = connection.execute(select(RECORDS.c.body).where(RECORDS.c.sha256 == sha256)).scalar()
+    if kept is not None:
+        if len(json.loads(kept)["signatures"]) < len(sealed["signatures"]):
+            connection.execute(update(RECORDS).where(RECORDS.c.sha256 == sha256).values(body=body))
+        return TakenRecord(sha256, is_new=False)
+    key = unit_key(record)
+    _put_new(connection, UNITS, {"key": key}, _unit_row(record))
+    row = {**_record_row(record), "sha256": sha256, "unit": key, "body": body}
+    if not _put_new(connection, RECORDS, {"sha256": sha256}, row):
+        return TakenRecord(sha256, is_new=False)  # another bench was quicker
+    words = sorted(words_of(record))
+    connection.execute(insert(WORDS), [{"word": word, "record": sha256} for word in words])
+    for reference in record["references"]:
+        _take_reference(connection, sha256, reference)
+    return TakenRecord(sha256, is_new=True)
+
+
+def _put_new(connection: Connection, table: Table, key: dict[str, Any], row: dict[str, Any]) -> bool:
+    """Put a row in unless its key is there; whether it was put. Two benches at once put it once."""
+    if connection.dialect.name == "postgresql":
+        from sqlalchemy.dialects.postgresql import insert as insert_new
+    else:
+        from sqlalchemy.dialects.sqlite import insert as insert_new  # type: ignore[assignment]
+    done = connection.execute(insert_new(table).values(**key | row).on_conflict_do_nothing())
+    return done.rowcount > 0
+
+
+def unit_key(record: RecordData) -> str:
+    """What names a unit everywhere: its plate with the channel's place in it; without a serial, its job's own id."""
+    unit, channel = record.get("unit") or {}, record["channel"]
+    axis = channel.get("axis") or ""
+    if unit.get("serial"):
+        parts = (unit.get("maker", ""), unit.get("model", ""), unit["serial"], axis)
+    else:
+        parts = ("job", record["job"]["id"], channel["id"], axis)
+    return " / ".join(part.strip() for part in parts if part.strip())[:200]
+
+
+def _unit_row(record: RecordData) -> dict[str, Any]:
+    unit, channel = record.get("unit") or {}, record["channel"]
+    return {
+        "maker": unit.get("maker", ""), "model": unit.get("model", ""), "serial": unit.get("serial", ""),
+        "name": channel["name"], "place": record["job"]["title"],
+        "quantity": channel["transducer"]["quantity"] or "",
+    }  # fmt: skip
+
+
+def _record_row(record: RecordData) -> dict[str, Any]:
+    return {
+        "tag": record["channel"]["tag"], "job": record["job"]["id"], "title": record["job"]["title"],
+        "signed": datetime.fromisoformat(record["signed"]).astimezone(UTC), "person": record["by"]["name"],
+        "number": record["number"], "found": outcome(record, "as found"), "left": outcome(record, "proof"),
+        "previous": record["previous"], "corrects": record["corrects"],
+    }  # fmt: skip
+
+
+def outcome(record: RecordData, part: str) -> str:
+    """Pass, fail, or not known: of the checks as left (“proof”) or as found."""
+    found = record.get(part) or {}
+    return "not known" if "passed" not in found else "pass" if found["passed"] else "fail"
+
+
+def words_of(record: RecordData) -> set[str]:
+    """What a record is found by: tag, name, plate, place, people, day and outcome, in small letters."""
+    unit, channel = record.get("unit") or {}, record["channel"]
+    left, found = outcome(record, "proof"), outcome(record, "as found")
+    texts = (
+        channel["tag"], channel["name"], unit.get("serial", ""), unit.get("model", ""), unit.get("maker", ""),
+        record["job"]["title"], record["by"]["name"], record["signed"][:10], left, "found-" + found, "left-" + left,
+    )  # fmt: skip
+    return {word for text in texts for word in split_words(text)}
+
+
+def split_words(text: str) -> Iterator[str]:
+    """The words of a text, in small letters; what is joined by a stroke is one word, and its parts are too."""
+    for word in re.split(r"[\s,;/·]+", text.casefold()):
+        parts = [word, *re.split(r"[-.:]", word)] if re.search(r"[-.:]", word) else [word]
+        yield from (part[:_LONGEST_WORD] for part in parts if part)
+
+
+def _take_reference(connection: Connection, sha256: str, reference: RecordData) -> None:
+    key = instrument_key(reference)
+    certificate = str(reference["certificate"] or "not stated")[:200]
+    _put_new(connection, INSTRUMENTS, {"key": key}, {"name": reference["name"], "serial": reference["serial"]})
+    put_certificate(connection, key, reference)
+    _put_new(connection, USES, {"record": sha256, "instrument": key, "certificate": certificate}, {})
+
+
+def instrument_key(reference: RecordData) -> str:
+    """What names a reference instrument everywhere: its serial, or its id where it has none."""
+    return str(reference["serial"] or reference["id"])[:200]
+
+
+def put_certificate(connection: Connection, key: str, reference: RecordData) -> None:
+    """Keep a certificate of an instrument, unless it is known."""
+    certificate = str(reference["certificate"] or "not stated")[:200]
+    row = {
+        "calibrated": _day(reference.get("calibrated")), "due": _day(reference.get("due")),
+        "expanded": reference.get("expanded_uncertainty"), "unit": reference.get("unit") or "",
+        "body": json.dumps(reference, ensure_ascii=False),
+    }  # fmt: skip
+    _put_new(connection, CERTIFICATES, {"instrument": key, "certificate": certificate}, row)
+
+
+def _day(text: object) -> date | None:
+    return date.fromisoformat(str(text)[:10]) if text else None
