@@ -5,6 +5,7 @@ from sqlalchemy import Boolean, Column, Date, DateTime, Float, ForeignKey, Index
 HEAD = "0001"  # the migration that the tables below are the outcome of
 METADATA = MetaData()
 _KEY = String(200)
+_WORD = String(64).with_variant(String(64, collation="C"), "postgresql")  # so that what begins alike stands together
 
 UNITS = Table(
     "units", METADATA,
@@ -33,7 +34,7 @@ Index("records_by_time", RECORDS.c.signed)
 
 WORDS = Table(
     "words", METADATA,
-    Column("word", String(64), primary_key=True),
+    Column("word", _WORD, primary_key=True),
     Column("record", String(64), ForeignKey("records.sha256"), primary_key=True),
 )  # fmt: skip
 Index("words_of_record", WORDS.c.record, WORDS.c.word)

@@ -41,10 +41,11 @@ def take_record(register: Register, sealed: dict[str, Any]) -> TakenRecord:
         why = found.changes[0] if found.changes else "it is not signed"
         raise BadTable(f"This record is not whole, and is not taken: {why}.")
     with register.transaction() as connection:
-        return _take(connection, sealed)
+        return put_into(connection, sealed)
 
 
-def _take(connection: Connection, sealed: dict[str, Any]) -> TakenRecord:
+def put_into(connection: Connection, sealed: dict[str, Any]) -> TakenRecord:
+    """Take a record that is whole, within a transaction."""
     sha256, record = sealed["sha256"], sealed["record"]
     body = json.dumps(sealed, ensure_ascii=False)
     kept = connection.execute(select(RECORDS.c.body).where(RECORDS.c.sha256 == sha256)).scalar()
@@ -70,8 +71,8 @@ def _put_new(connection: Connection, table: Table, key: dict[str, Any], row: dic
         from sqlalchemy.dialects.postgresql import insert as insert_new
     else:
         from sqlalchemy.dialects.sqlite import insert as insert_new  # type: ignore[assignment]
-    done = connection.execute(insert_new(table).values(**key | row).on_conflict_do_nothing())
-    return done.rowcount > 0
+    asked = insert_new(table).values(**key | row).on_conflict_do_nothing().returning(table.c[next(iter(key))])
+    return connection.execute(asked).first() is not None
 
 
 def unit_key(record: RecordData) -> str:

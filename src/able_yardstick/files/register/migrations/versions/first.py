@@ -115,7 +115,7 @@ def upgrade() -> None:
     op.create_index("uses_of_instrument", "uses", ["instrument", "record"], unique=False)
     op.create_table(
         "words",
-        sa.Column("word", sa.String(length=64), nullable=False),
+        sa.Column("word", sa.String(64).with_variant(sa.String(64, collation="C"), "postgresql"), nullable=False),
         sa.Column("record", sa.String(length=64), nullable=False),
         sa.ForeignKeyConstraint(
             ["record"],
