@@ -76,3 +76,17 @@ def test_each_copy_is_a_fresh_one(tmp_path):
     first, second = fresh_copy(tmp_path), fresh_copy(tmp_path)
     assert first != second
     assert first.read_text("utf-8") == second.read_text("utf-8") == demo_text()
+
+
+def test_the_earlier_visits_that_ship_are_those_of_their_script_and_verify_in_a_chain():
+    from able_yardstick.demo.visits import FOLDER, earlier_records
+    from able_yardstick.files.records.signed import read_record, verified
+
+    made = dict(earlier_records())
+    assert sorted(path.name for path in FOLDER.glob("*.json")) == sorted(made)
+    before = ""
+    for name, record in made.items():
+        found = verified(read_record(FOLDER / name))
+        assert found.is_whole
+        assert (found.record, found.record["previous"]) == (record["record"], before)
+        before = found.sha256

@@ -64,7 +64,7 @@ def test_a_unit_has_a_chain_and_a_correction_says_why(demo_file, tmp_path, keys)
 def test_a_record_asks_for_an_approver_with_a_key_of_their_own(demo_file, tmp_path, keys, monkeypatch):
     sign = ("sign", demo_file, "PT-201", "--accept", "trial")
     run(*sign, "--by", "Ada", "--ask-approver")
-    record = next(demo_file.parent.glob("* records/PT-201 *.record.json"))
+    record = next(demo_file.parent.glob("Kiln 2 records/PT-201 *.record.json"))
     assert "NOT signed yet by the approver" in run("verify", record)[1]
     assert "another person's" in run(*sign, "--by", "Ben", "--approve")[2]  # with the same key
     monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "ben"))
@@ -81,7 +81,7 @@ def test_a_record_asks_for_an_approver_with_a_key_of_their_own(demo_file, tmp_pa
 def test_the_next_record_follows_the_one_before_and_a_loop_must_be_restored(demo_file, keys):
     for _ in range(2):
         assert run("sign", demo_file, "PT-201", "--by", "Ada", "--accept", "trial", "--role", "t")[0] == 0
-    first, second = sorted(demo_file.parent.glob("* records/*.json"), key=lambda path: path.stat().st_mtime_ns)
+    first, second = sorted(demo_file.parent.glob("Kiln 2 records/*.json"), key=lambda path: path.stat().st_mtime_ns)
     record = json.loads(second.read_text())["record"]
     assert record["number"] == 2
     assert record["previous"] == json.loads(first.read_text())["sha256"]

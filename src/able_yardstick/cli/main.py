@@ -44,6 +44,7 @@ COMMANDS = {
     "sign": Command("sign", "sign", "Sign a channel into a record that shows any change."),
     "verify": Command("verify", "verify", "What a record proves, and what was changed in it."),
     "key": Command("key", "key", "The key to sign with, and whose are trusted."),
+    "register": Command("register", "register", "Every unit and record of a shop: found, due, drifting, resting on."),
     "mistakes": Command("mistakes", "mistakes", "Which known mistake explains what a controller shows."),
     "trim": Command("trim", "trim", "The numbers to change so that mismatches go, and what is left of them."),
     "alarms": Command("alarms", "alarms", "The counts that trip a channel's alarms, and what breaks do to them."),

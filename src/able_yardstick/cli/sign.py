@@ -34,6 +34,10 @@ def sign(
     previous: Annotated[Path | None, typer.Option(help="The unit's record before, where the job has none.")] = None,
     corrects: Annotated[Path | None, typer.Option(help="A record that this one corrects.")] = None,
     why: Annotated[str, typer.Option(help="Why it is corrected.")] = "",
+    register: Annotated[
+        str,
+        typer.Option(help="The register's URL: the unit's chain is taken from it.", envvar="ABLE_YARDSTICK_REGISTER"),
+    ] = "",
     passphrase: Passphrase = "",
 ) -> None:
     """Sign a channel: everything that is needed to check it, in a record that shows any change.
@@ -60,6 +64,7 @@ def sign(
             _hash_of(previous, channel.id), _hash_of(corrects, channel.id), why,
             asks=(role, "approver") if ask_approver else (),
         )  # fmt: skip
+        signing = _after_register(register, known, channel, signing)
         made = _signed(known, channel, signing, job, json_out, passphrase, approve)
         file.save(made.job)
     finally:
@@ -67,6 +72,30 @@ def sign(
     print(f"{tag} is {'approved' if approve else 'signed'} by {by}: {made.path}, SHA-256 {made.record['sha256']}.")
     if pdf is not None:
         _put_pdf(made, pdf, paper)
+    if register:
+        _hand_in(register, made)
+
+
+def _after_register(url: str, known: "Job", channel: "ContinuousChannel", signing: "Signing") -> "Signing":
+    """A signing that follows the unit's last record in a register, unless it names one already."""
+    if not url or signing.previous:
+        return signing
+    from ..files.register.find import last_record
+    from ..files.register.store import Register
+    from ..files.register.take import key_of_channel
+
+    with Register(url) as opened:
+        last = last_record(opened, key_of_channel(known, channel))
+    return signing._replace(previous=last.sha256, number=last.number + 1)
+
+
+def _hand_in(url: str, made: "Signed") -> None:
+    from ..files.register.store import Register
+    from ..files.register.take import take_record
+
+    with Register(url) as opened:
+        take_record(opened, made.record)
+    print(f"In the register: {opened.shown_url}")
 
 
 def _signed(

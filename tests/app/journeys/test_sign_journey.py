@@ -57,14 +57,14 @@ def test_a_channel_is_signed_approved_changed_and_corrected(window, qtbot, tmp_p
     window.bench.undo()
     window.bench.edit("note", lambda job: at_other_note(job, channel))
     assert len(signed(window)) == 1
-    assert "Record 1 no longer holds. Changed since: the description or the wiring" in words(panel).replace("\n", " ")
+    assert "Record 4 no longer holds. Changed since: the description or the wiring" in words(panel).replace("\n", " ")
     enter(qtbot, field_named(panel, "Accepted"), "a diaphragm shows no hysteresis")
     enter(qtbot, field_named(panel, "Corrects it"), "the note was of another channel")
     press(panel, "Sign as Ada Tester")
     assert complaint(panel) == ""
     newest = max(records(window), key=lambda path: json.loads(path.read_text())["record"]["number"])
     data = json.loads(newest.read_text())["record"]
-    assert (data["number"], data["previous"], data["corrects"]) == (2, *(2 * [signed(window)[0].sha256]))
+    assert (data["number"], data["previous"], data["corrects"]) == (5, *(2 * [signed(window)[0].sha256]))
 
 
 def at_other_note(job, channel):

@@ -1,6 +1,6 @@
 """The centre of the window: the Rule, and under it the plots, with one hairline through all of them."""
 
-from collections.abc import MutableMapping
+from collections.abc import Callable, MutableMapping
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -42,6 +42,7 @@ from .rule.widget import Rule, RuleContent
 from .sight import Sight
 
 if TYPE_CHECKING:
+    from ...files.register.find import LastRecord
     from ..frame.live import LiveBench
     from ..frame.start_view import Beginnings, StartView
     from ..steps.sign.page_view import PageView
@@ -62,9 +63,12 @@ _KNOTS_LEGEND = "■ knot: drag it to see what it costs   "
 class Centre(QWidget):
     """Shows the channel looked at."""
 
-    def __init__(self, bench: Workbench, sight: Sight, theme: Theme, begin: "Beginnings") -> None:
+    def __init__(
+        self, bench: Workbench, sight: Sight, theme: Theme, begin: "Beginnings",
+        last_of: "Callable[[ContinuousChannel], LastRecord]",
+    ) -> None:  # fmt: skip
         super().__init__()
-        self._begin = begin
+        self._begin, self._last_of = begin, last_of
         self.setObjectName("desk")
         self._bench, self._sight, self._theme = bench, sight, theme
         self.rule = Rule(sight, theme)
@@ -219,7 +223,7 @@ class Centre(QWidget):
         if on_paper and self.page_view is None:
             from ..steps.sign.page_view import PageView
 
-            self.page_view = PageView(self._bench, self._sight, self._theme)
+            self.page_view = PageView(self._bench, self._sight, self._theme, self._last_of)
             self._below.addWidget(self.page_view, 1)
         if self.page_view is not None:
             self.page_view.setVisible(on_paper)

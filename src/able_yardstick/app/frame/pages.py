@@ -11,7 +11,7 @@ from .plain_text import PlainLabel
 from .side_picture import SidePicture
 from .theme import Theme, bold
 
-SideName = Literal["lookout", "glance", "chart", "sources", "references"]
+SideName = Literal["lookout", "glance", "chart", "sources", "references", "register"]
 
 
 _ABOUT: dict[SideName, tuple[str, str]] = {
@@ -20,6 +20,7 @@ _ABOUT: dict[SideName, tuple[str, str]] = {
     "chart": ("Chart", "courses over time, live or of a log"),
     "sources": ("Sources", "what gives live values to this job"),
     "references": ("References", "what the readings are compared with"),
+    "register": ("Register", "every unit over its visits, what is due, what rests on an instrument"),
 }
 
 

@@ -56,6 +56,15 @@ class Settings:
     def theme(self, name: ThemeName) -> None:
         self._store.setValue("theme", name)
 
+    @property
+    def register_url(self) -> str:
+        """The register's URL; empty for a file beside the job."""
+        return str(self._store.value("register") or "")
+
+    @register_url.setter
+    def register_url(self, url: str) -> None:
+        self._store.setValue("register", url)
+
     def layout(self, name: str) -> QByteArray:
         """A stored geometry or splitter state; empty if there is none."""
         found = self._store.value(f"layout/{name}")

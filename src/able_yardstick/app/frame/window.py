@@ -63,6 +63,8 @@ if TYPE_CHECKING:
     from ..chart.desk import ChartDesk
     from ..lookout.desk import LookoutDesk
     from ..panel.readings_panel import ReadingsPanel
+    from ..register.desk import RegisterDesk
+    from ..register.shop import Shop
     from .live import LiveBench
 
 SMALLEST = (1020, 668)  # on a screen of 1024 x 700, with a frame
@@ -91,6 +93,7 @@ _MAKERS: dict[StepName | SideName, Callable[["MainWindow"], StepPanel]] = {
     "chart": lambda window: window.chart.panel,
     "sources": _sources,
     "references": _references,
+    "register": lambda window: window.register.panel,
     **{name: step.make_panel for name, step in STEPS.items()},
 }
 _OTHER_MAKERS = {(name, kind): maker for name, step in STEPS.items() for kind, maker in step.other_panels.items()}
@@ -115,6 +118,8 @@ class MainWindow(QMainWindow):
         self._side: SideName | None = None
         self._lookout: LookoutDesk | None = None
         self._chart: ChartDesk | None = None
+        self._shop: Shop | None = None
+        self._register: RegisterDesk | None = None
         self._board_width = _SPLIT[0]
         self._live: LiveBench | None = None
         self._is_painted = False
@@ -191,6 +196,7 @@ class MainWindow(QMainWindow):
         act("Log: keep the last 60 seconds", lambda: self.on_lookout(lambda desk: desk.panel.keep()), "Ctrl+Shift+L")
         act("Sources: what is connected to the bench", lambda: self.show_side("sources"), "F4")
         act("Reference instruments", lambda: self.show_side("references"), "Shift+F4")
+        act("Register: history, drift, what is due", lambda: self.show_side("register"), "F5")
         act("Fast capture …", self.fast_capture, "Ctrl+F8")
         act("Read what is in the controller …", self.read_controller)
         act("Hairline: hold it to the live signal", self.turn_pin_to_live, "F6")
@@ -253,7 +259,9 @@ class MainWindow(QMainWindow):
         column.setSpacing(0)
         self.ruler = StepRuler(self.theme)
         self.ruler.chosen.connect(self._go)
-        self.centre = Centre(self.bench, self.sight, self.theme, self._beginnings())
+        self.centre = Centre(
+            self.bench, self.sight, self.theme, self._beginnings(), lambda channel: self.shop.last_of(channel)
+        )
         column.addWidget(self.ruler)
         self.pages = Pages(self.centre, self._picture_of, self.leave_side, self._say)
         self._leave = QShortcut(QKeySequence(Qt.Key.Key_Escape), self)
@@ -481,6 +489,8 @@ class MainWindow(QMainWindow):
             return self.lookout.glance
         if side == "chart":
             return self.chart.picture
+        if side == "register":
+            return self.register.picture
         if side == "sources":
             from ..sources.picture import LinksPicture
 
@@ -525,6 +535,24 @@ class MainWindow(QMainWindow):
         if self._side != "lookout":
             self.show_side("lookout")
         act(self.lookout)
+
+    @property
+    def shop(self) -> "Shop":
+        """The register, opened when it is first needed."""
+        if self._shop is None:
+            from ..register.shop import Shop
+
+            self._shop = Shop(self.bench, self.settings, self._say, self)
+        return self._shop
+
+    @property
+    def register(self) -> "RegisterDesk":
+        """What looks at the register, made when it is first needed."""
+        if self._register is None:
+            from ..register.desk import RegisterDesk
+
+            self._register = RegisterDesk(self.bench, self.shop, self.theme, self)
+        return self._register
 
     @property
     def chart(self) -> "ChartDesk":
@@ -878,7 +906,7 @@ class MainWindow(QMainWindow):
         self.centre.dress(self.theme)
         self.pages.dress(self.theme)
         self._show_theme()
-        self._refresh(Change(job=True, channel=True, step=True))
+        self._refresh(Change(job=True, channel=True))  # whatever is looked at stays in sight
 
     def _show_theme(self) -> None:
         night = self.theme.name == "night"

@@ -19,6 +19,7 @@ Array = NDArray[np.float64]
 _BEYOND = 0.02  # of the range of stops: so far beyond the last one it still stands for its neighbourhood
 _BELIEVED = 0.05  # probability of a chi-square so large: below it, what is stated does not explain the scatter
 _LEVEL = 0.95
+_LEAST_OWN = 0.5  # of an error's uncertainty: so much is never its reference's alone
 
 
 class Difference(NamedTuple):
@@ -139,7 +140,7 @@ def _spread(visits: tuple[Visit, ...]) -> Array:
     common = np.array([visits[n].common for n in owner])
     standard = np.array([stop.standard for _n, stop in rows])
     known = np.where(np.isnan(standard), common, standard)
-    own = np.maximum(known**2 - common**2, (0.1 * known) ** 2)
+    own = np.maximum(known**2 - common**2, (_LEAST_OWN * known) ** 2)
     shared = np.where(owner[:, None] == owner[None, :], np.outer(common, common), 0.0)
     return shared + np.diag(own)
 

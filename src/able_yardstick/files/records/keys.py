@@ -68,6 +68,11 @@ def make_key(folder: Path, passphrase: str = "") -> SigningKey:
     return SigningKey(key)
 
 
+def key_of_seed(seed: bytes) -> SigningKey:
+    """The key of a seed of 32 bytes (RFC 8032, 5.1.5): for what is made up, and must come out the same again."""
+    return SigningKey(Ed25519PrivateKey.from_private_bytes(seed))
+
+
 def is_locked(folder: Path) -> bool:
     """Whether the key of a folder asks for a passphrase; none that is there yet does."""
     path = folder / _PRIVATE

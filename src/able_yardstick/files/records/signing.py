@@ -37,10 +37,11 @@ def program() -> str:
 
 
 def next_in_chain(job: Job, channel: ContinuousChannel, signing: Signing) -> Signing:
-    """A signing that follows the channel's last record."""
+    """A signing that follows the record that it names, else the channel's last one in this job."""
     before = signatures_of(job, channel)
-    previous = signing.previous or (before[-1].sha256 if before else "")
-    return signing._replace(previous=previous, number=len(before) + 1)
+    if signing.previous or not before:
+        return signing
+    return signing._replace(previous=before[-1].sha256, number=before[-1].number + 1)
 
 
 def sign_channel(

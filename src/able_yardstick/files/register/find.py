@@ -99,6 +99,43 @@ def history(register: Register, unit: str) -> list[dict[str, Any]]:
         return [json.loads(row[0]) for row in connection.execute(asked)]
 
 
+def all_hashes(register: Register) -> set[str]:
+    """The hashes of all records. Raises: RegisterAway."""
+    with register.transaction() as connection:
+        return {str(row[0]) for row in connection.execute(select(RECORDS.c.sha256))}
+
+
+def unit_of_record(register: Register, sha256: str) -> str:
+    """The key of the unit that a record is of. Raises: NoSuchThing, RegisterAway."""
+    with register.transaction() as connection:
+        key = connection.execute(select(RECORDS.c.unit).where(RECORDS.c.sha256 == sha256)).scalar()
+    if key is None:
+        raise NoSuchThing(f"No record {sha256[:8]} is in the register.")
+    return str(key)
+
+
+def instruments(register: Register) -> list[tuple[str, str]]:
+    """The keys and names of the reference instruments that records rest on. Raises: RegisterAway."""
+    with register.transaction() as connection:
+        rows = connection.execute(select(INSTRUMENTS.c.key, INSTRUMENTS.c.name).order_by(INSTRUMENTS.c.name))
+        return [(str(key), f"{name}, {key}" if key not in name else name) for key, name in rows]
+
+
+class LastRecord(NamedTuple):
+    """A unit's last record: its hash and its number; empty and 0 where there is none."""
+
+    sha256: str = ""
+    number: int = 0
+
+
+def last_record(register: Register, unit: str) -> LastRecord:
+    """The last record of a unit by its key. Raises: RegisterAway."""
+    asked = select(RECORDS.c.sha256, RECORDS.c.number).where(RECORDS.c.unit == unit)
+    with register.transaction() as connection:
+        row = connection.execute(asked.order_by(RECORDS.c.signed.desc(), RECORDS.c.number.desc()).limit(1)).first()
+    return LastRecord() if row is None else LastRecord(str(row[0]), int(row[1]))
+
+
 class DueUnit(NamedTuple):
     """When a unit is due, by which rule, and how it stands by a day."""
 
@@ -144,21 +181,25 @@ class Resting(NamedTuple):
     certificate: str
 
 
-def resting_on(register: Register, instrument: str, since: datetime) -> list[Resting]:
-    """The records signed since a moment that rest on an instrument, by its serial, id or name.
-
-    Raises: NoSuchThing where no instrument is named so, RegisterAway.
-    """
+def instrument_named(register: Register, name: str) -> str:
+    """The key of the instrument with a serial or id, or with a name that has this in it. Raises: NoSuchThing."""
     with register.transaction() as connection:
-        named = (INSTRUMENTS.c.key == instrument) | (func.lower(INSTRUMENTS.c.name).contains(instrument.lower()))
-        keys = [row[0] for row in connection.execute(select(INSTRUMENTS.c.key).where(named))]
-        keys = [instrument] if instrument in keys else keys
-        if len(keys) != 1:
-            known = [row[0] for row in connection.execute(select(INSTRUMENTS.c.name).limit(20))]
-            raise NoSuchThing(f"Expected one instrument named {instrument}, known are: {', '.join(known) or 'none'}.")
-        joined = USES.join(RECORDS, RECORDS.c.sha256 == USES.c.record)
-        asked = select(RECORDS.c.body, USES.c.certificate).select_from(joined)
-        asked = asked.where(USES.c.instrument == keys[0], RECORDS.c.signed >= since).order_by(RECORDS.c.signed)
+        named = (INSTRUMENTS.c.key == name) | (func.lower(INSTRUMENTS.c.name).contains(name.lower()))
+        keys = [str(row[0]) for row in connection.execute(select(INSTRUMENTS.c.key).where(named))]
+        known = [row[0] for row in connection.execute(select(INSTRUMENTS.c.name).limit(20))]
+    if name in keys:
+        return name
+    if len(keys) != 1:
+        raise NoSuchThing(f"Expected one instrument named {name}, known are: {', '.join(known) or 'none'}.")
+    return keys[0]
+
+
+def resting_on(register: Register, instrument: str, since: datetime) -> list[Resting]:
+    """The records signed since a moment that rest on an instrument, by its key. Raises: RegisterAway."""
+    joined = USES.join(RECORDS, RECORDS.c.sha256 == USES.c.record)
+    asked = select(RECORDS.c.body, USES.c.certificate).select_from(joined)
+    asked = asked.where(USES.c.instrument == instrument, RECORDS.c.signed >= since).order_by(RECORDS.c.signed)
+    with register.transaction() as connection:
         return [Resting(json.loads(body), certificate) for body, certificate in connection.execute(asked)]
 
 

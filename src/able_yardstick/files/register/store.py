@@ -20,23 +20,19 @@ class RegisterAway(YardstickError):
     """The register does not answer: what was signed is whole in its file, and is handed in later."""
 
 
-def default_url() -> str:
-    """The register of this person on this machine."""
-    from platformdirs import user_data_path
-
-    return url_of_file(user_data_path("able-yardstick") / FILE_NAME)
-
-
 def url_of_file(path: Path) -> str:
     """The URL of a register in a file."""
     return f"sqlite:///{path}"
 
 
 class Register:
-    """The tables behind one URL. Raises: RegisterAway where they cannot be reached, BadTable for a URL that is none."""
+    """The tables behind one URL; without one in the folder where we are.
+
+    Raises: RegisterAway where they cannot be reached, BadTable for a URL that is none.
+    """
 
     def __init__(self, url: str = "") -> None:
-        self.url = url or default_url()
+        self.url = url or url_of_file(Path(FILE_NAME))
         self._engine = _engine(self.url)
         try:
             with self._engine.begin() as connection:

@@ -9,6 +9,8 @@ from typing import Any, NamedTuple
 
 from sqlalchemy import Connection, Table, insert, select, update
 
+from ...core.document.channel import ContinuousChannel
+from ...core.job.job import Job
 from ...core.sign.sheet import RecordData
 from ...core.words.errors import BadTable
 from ..records.printed import read_held
@@ -84,6 +86,15 @@ def unit_key(record: RecordData) -> str:
     else:
         parts = ("job", record["job"]["id"], channel["id"], axis)
     return " / ".join(part.strip() for part in parts if part.strip())[:200]
+
+
+def key_of_channel(job: Job, channel: ContinuousChannel) -> str:
+    """What will name the unit of a channel once it is signed."""
+    device = job.document.device_by_id.get(channel.device)
+    return unit_key({
+        "unit": None if device is None else device.model_dump(mode="json"),
+        "channel": {"id": channel.id, "axis": channel.axis}, "job": {"id": job.id},
+    })  # fmt: skip
 
 
 def _unit_row(record: RecordData) -> dict[str, Any]:

@@ -1,5 +1,8 @@
 """The page as it will be signed, or as it was: drawn as on paper, in the colours of the screen."""
 
+from collections.abc import Callable
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import QSize, Qt
 from PySide6.QtGui import QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import QScrollArea, QWidget
@@ -19,6 +22,9 @@ from ...frame.workbench import Workbench, now
 from ...paper.page import Colors, Page
 from ...paper.typeset import A4, typeset
 
+if TYPE_CHECKING:
+    from ....files.register.find import LastRecord
+
 _EDGE = 6  # pixels about a page
 _CROP = 0.65 * A4.margin  # of the paper's margin, which a screen has no use for
 _SEEN = (A4.width - 2 * _CROP, A4.height - 2 * _CROP)
@@ -27,9 +33,11 @@ _SEEN = (A4.width - 2 * _CROP, A4.height - 2 * _CROP)
 class PageView(QScrollArea):
     """The pages of the channel looked at, as wide as there is room."""
 
-    def __init__(self, bench: Workbench, sight: Sight, theme: Theme) -> None:
+    def __init__(
+        self, bench: Workbench, sight: Sight, theme: Theme, last_of: Callable[[ContinuousChannel], "LastRecord"]
+    ) -> None:
         super().__init__()
-        self._bench, self._sight = bench, sight
+        self._bench, self._sight, self._last_of = bench, sight, last_of
         self.setWidgetResizable(True)
         self.setObjectName("paper")
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -50,7 +58,11 @@ class PageView(QScrollArea):
 
     def _draft(self, channel: ContinuousChannel) -> PrintedSheet:
         job = self._bench.job
-        signing = Signing(person_of(job, "technician"), "technician", now(), read_at=self._sight.pin)
+        last = self._last_of(channel)
+        signing = Signing(
+            person_of(job, "technician"), "technician", now(), read_at=self._sight.pin, previous=last.sha256,
+            number=last.number + 1,
+        )  # fmt: skip
         return sheet_of(draft_of(job, channel, next_in_chain(job, channel, signing), program()))
 
     def _signed(self, channel: ContinuousChannel) -> PrintedSheet | None:

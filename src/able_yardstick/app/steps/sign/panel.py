@@ -25,6 +25,7 @@ from ...panel.fields import ChoiceField, Complaint, TextField, heading
 from ...panel.lead_box import Act, Headline
 from ...panel.section import Section
 from ...panel.step_panel import StepPanel
+from ...register.shop import Shop
 from .all_box import AllBox
 from .chain_box import ChainBox
 from .lead import lead_of_signing
@@ -49,9 +50,9 @@ class SignPanel(StepPanel):
 
     title = "Sign it"
 
-    def __init__(self, bench: Workbench, theme: Theme, sight: Sight) -> None:
+    def __init__(self, bench: Workbench, theme: Theme, sight: Sight, shop: Shop) -> None:
         super().__init__(bench, theme)
-        self._sight = sight
+        self._sight, self._shop = sight, shop
         self._said: dict[str, _Said] = {}
         self.complaint = Complaint()
         self.points_head = heading("Missing or weak")
@@ -122,7 +123,8 @@ class SignPanel(StepPanel):
         self.complaint.setText("")
         self.passphrase.clear()
         self._said.pop(channel.id, None)
-        self.bench.said.emit(f"{channel.tag} is signed: {made.path.name} and its PDF are in {made.path.parent}.", False)
+        says = f"{channel.tag} is signed: {made.path.name} and its PDF are in {made.path.parent}."
+        self.bench.said.emit(says + self._shop.hand_in(), False)
         self.show_now()
 
     def approve(self) -> None:
@@ -137,16 +139,17 @@ class SignPanel(StepPanel):
             return
         self.complaint.setText("")
         self.passphrase.clear()
-        self.bench.said.emit(f"{channel.tag} is approved by {signer.name}.", False)
+        self.bench.said.emit(f"{channel.tag} is approved by {signer.name}.{self._shop.hand_in()}", False)
         self.show_now()
 
     def _sign_one(self, channel: ContinuousChannel) -> Signed:
         """Sign a channel and keep its record and PDF. Raises: what may not be signed, or cannot be written."""
         job, said = self.bench.job, self._words(channel)
-        signed = signatures_of(job, channel)
+        signed, last = signatures_of(job, channel), self._shop.last_of(channel)
         signing = Signing(
             self._named("technician"), "technician", now(), said.scope, said.accepted, read_at=self._sight.pin,
-            corrects=signed[-1].sha256 if signed and said.correction.strip() else "", correction=said.correction,
+            previous=last.sha256, number=last.number + 1, correction=said.correction,
+            corrects=signed[-1].sha256 if signed and said.correction.strip() else "",
             asks=("technician", "approver") if person_of(job, "approver") else (),
         )  # fmt: skip
         if channel.id != self.channel.id:

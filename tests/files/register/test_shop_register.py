@@ -16,6 +16,7 @@ from able_yardstick.files.register.find import (
     due_units,
     find,
     history,
+    instrument_named,
     resting_on,
     unit_named,
 )
@@ -95,10 +96,11 @@ class TestEveryRegister:
         take_record(register, signed("AT-208", at=NOON + DAY))
         rows = resting_on(register, "2204-12", NOON - DAY)
         assert [(one.record["record"]["channel"]["tag"], one.certificate) for one in rows] == [("PT-201", "C-114")]
-        assert resting_on(register, "RP-12", NOON + DAY) == []
+        assert instrument_named(register, "RP-12") == "2204-12"
+        assert resting_on(register, "2204-12", NOON + DAY) == []
         assert certificates_of(register, "2204-12")[0]["expanded_uncertainty"] == 0.1
         with pytest.raises(NoSuchThing, match="Pressure reference RP-12"):
-            resting_on(register, "nothing such", NOON)
+            instrument_named(register, "nothing such")
 
     @pytest.mark.slow
     def test_two_benches_at_once_hand_in_all_and_each_once(self, url, signed):

@@ -1,0 +1,112 @@
+"""A unit over its visits: drift, the next visit planned, found again, and what rests on an instrument found wrong."""
+
+import csv
+
+import numpy as np
+import pytest
+from acting import complaint, enter, field_named, go, named, pick, press, said, unfold, words
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QListWidget
+
+from able_yardstick.app.register.picture import HistoryPicture
+
+
+@pytest.fixture(autouse=True)
+def keys(tmp_path, monkeypatch):
+    """Keys of this test's own."""
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
+
+
+def rows(box):
+    return [box.item(n).text() for n in range(box.count())]
+
+
+def signed_window(window, qtbot):
+    panel = go(window, "PT-201", "sign")
+    enter(qtbot, field_named(panel, "Technician"), "Ada Tester")
+    enter(qtbot, field_named(panel, "Accepted"), "a diaphragm shows no hysteresis")
+    press(panel, "Sign as Ada Tester")
+    assert complaint(panel) == ""
+
+
+def test_drift_shows_over_the_visits_and_the_next_one_is_planned(window, qtbot, tmp_path):
+    signed_window(window, qtbot)
+    window.show_side("register")
+    shop, panel = window.shop, window.panel_shown
+    assert [visit.day.year for visit in shop.unit.visits] == [2024, 2025, 2025, shop.unit.visits[-1].day.year]
+    assert "No next visit is planned. At 225 kPa it drifts +1.1" in words(panel)
+    assert "A steady drift explains the 12 differences" in words(panel)
+    pick(field_named(panel, "Interval by"), "staircase")
+    assert "9 months: found 130 %" in words(panel)
+    # another interval needs a reason
+    enter(qtbot, field_named(panel, "or months"), "7")
+    press(panel, "Plan the next visit")
+    assert "needs a reason" in complaint(panel)
+    enter(qtbot, field_named(panel, "because"), "the kiln stops then")
+    press(panel, next(text for text in words(panel).split("\n") if text.startswith("Plan the visit: ")))
+    assert "every 7 months by a person" in said(window)
+    assert "Due on" in words(panel)
+    assert rows(named(panel, QListWidget, "What is due"))[0].endswith("PT-201  K2-001  later")
+    panel.save_dues(str(tmp_path / "due.ics"))
+    assert "SUMMARY:Calibrate PT-201" in (tmp_path / "due.ics").read_text()
+    # the picture draws another stop when it is pressed
+    picture = window.findChild(HistoryPicture)
+    picture.grab()
+    place, value = picture.drawing.stops[1]
+    qtbot.mouseClick(picture.drawing, Qt.MouseButton.LeftButton,
+                     pos=place.center().toPoint())  # fmt: skip
+    assert shop.stop_drawn == value
+    # a change of theme leaves what is looked at in sight
+    window.turn_theme()
+    assert window.panel_shown is panel
+
+
+def test_records_are_found_as_one_types_and_a_unit_without_any_says_so(window, qtbot):
+    signed_window(window, qtbot)
+    window.show_side("register")
+    panel = window.panel_shown
+    found = named(panel, QListWidget, "Records found")
+    panel.search.setText("ada")
+    assert [row[-13:] for row in rows(found)] == ["  fail → pass"]
+    panel.search.setText("nobody")
+    assert rows(found) == ["Nothing is found."]
+    panel.search.setText("2024-05")
+    window.bench.select(window.bench.job.tagged("TE-204").id)
+    assert "No record of this unit is in the register." in words(panel)
+    found.itemClicked.emit(found.item(0))
+    assert window.shop.unit.tag == "PT-201"
+
+
+def test_what_rests_on_an_instrument_that_was_found_wrong(window, qtbot, tmp_path):
+    signed_window(window, qtbot)
+    window.show_side("register")
+    panel = window.panel_shown
+    unfold(panel)
+    box = panel.resting
+    assert "4 records rest on it. Give its new certificate" in words(box)
+    box.certificate.text.setPlainText("0\t0\n300\t-1.35")
+    press(box, "Take these rows")
+    assert "now fail" in words(box)
+    assert any(row.startswith("now fails: PT-201") for row in rows(box.list))
+    enter(qtbot, field_named(box, "Signed since"), "2026-01-01")
+    assert box.list.count() == 1
+    enter(qtbot, field_named(box, "Signed since"), "last year")
+    assert "Expected a day such as" in field_named(box, "Signed since").error
+    box.save_list(tmp_path / "list.csv")
+    (row,) = list(csv.DictReader((tmp_path / "list.csv").read_text().splitlines()))
+    worst = box.rows[0].worst
+    old = np.interp(worst.value, (0, 100, 200, 300), (0, -0.02, -0.03, 0.01))  # what its certificate of then says
+    assert worst.after - worst.before == pytest.approx(1.35 * worst.value / 300 + old)
+    assert (row["tag"], row["certificate"]) == ("PT-201", "C-114")
+
+
+def test_a_register_that_does_not_answer_keeps_nobody_from_signing(window, qtbot):
+    window.settings.register_url = "postgresql://bench@127.0.0.1:9/shop"
+    signed_window(window, qtbot)
+    assert "The register does not answer: it is handed in when it does." in said(window)
+    window.show_side("register")
+    panel = window.panel_shown
+    assert "cannot be opened" in words(panel)
+    unfold(panel)
+    enter(qtbot, field_named(panel, "URL"), "")
+    assert len(window.shop.unit.visits) == 4
