@@ -28,6 +28,7 @@ class _Asked(NamedTuple):
     months: int
     reason: str
     by: str
+    in_use: bool
 
     def one(self, what: str) -> str:
         """The words as one name. Raises: BadTable where there are none."""
@@ -52,6 +53,7 @@ def register(
     months: Annotated[int, typer.Option(help="Of plan: other months than advised, with --reason.", min=0)] = 0,
     reason: Annotated[str, typer.Option(help="Of plan: why other months than advised.")] = "",
     by: Annotated[str, typer.Option(help="Of plan: who says so.")] = "",
+    out_of_use: Annotated[bool, typer.Option("--out-of-use", help="Of plan: nobody uses the unit for now.")] = False,
     as_json: AsJson = False,
 ) -> None:
     """Ask the register of a shop, or have it take records in."""
@@ -60,7 +62,8 @@ def register(
 
     if act not in _ACTS:
         raise BadTable(f"Expected {', '.join(_ACTS)}; found “{act}”.")
-    asked = _Asked(tuple(words or ()), since, tuple(correction or ()), csv, ics, method, months, reason, by)
+    asked = _Asked(tuple(words or ()), since, tuple(correction or ()), csv, ics, method, months, reason, by,
+                   not out_of_use)  # fmt: skip
     with Register(url) as opened:
         data, lines = _ACTS[act](opened, asked)
     if as_json:
@@ -178,7 +181,7 @@ def _plan(register: "Register", asked: _Asked) -> _Answer:
     visits = visits_in(history(register, unit))
     made = planned(visits, asked.method, asked.months, asked.reason)
     due = later(visits[-1].day, made.months)
-    put_due(register, unit, due, made.months, made.rule, made.why, asked.by)
+    put_due(register, unit, due, made.months, made.rule, made.why, asked.by, asked.in_use)
     data = {"unit": unit, "due": due.isoformat(), "months": made.months, "rule": made.rule, "why": made.why}
     return data, [f"{' '.join(asked.words)} is due on {due}: every {made.months} months by {made.rule} ({made.why})."]
 

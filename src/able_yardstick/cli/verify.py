@@ -1,19 +1,20 @@
 """What a record proves, without a window: of a JSON file, or of a PDF with one inside."""
 
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated
+from typing import TYPE_CHECKING, Annotated, NoReturn
 
 import typer
 
 from .output import AsJson, print_json
 
 if TYPE_CHECKING:
+    from ..files.records.keys import TrustedKey
     from ..files.records.printed import Held
     from ..files.records.signed import Verified
 
 
 def verify(
-    path: Annotated[Path, typer.Argument(metavar="record", help="A record, or a PDF of one.")],
+    path: Annotated[Path, typer.Argument(metavar="record", help="A record, a PDF of one, or a ZIP of a job.")],
     trust: Annotated[
         list[str] | None, typer.Option(help="Public keys that are trusted, beside those of the list.")
     ] = None,
@@ -22,10 +23,13 @@ def verify(
 ) -> None:
     """Say what a record proves and what not. Exit status 1 if anything was changed, each difference named."""
     from ..files.records.keys import TrustedKey, key_folder, trusted_keys
+    from ..files.records.package import is_package
     from ..files.records.printed import read_held
     from ..files.records.signed import verified
 
     keys = (*trusted_keys(key_folder()), *(TrustedKey("a key given here", key) for key in trust or ()))
+    if is_package(path):
+        _verify_package(path, keys, as_json)
     held = read_held(path)
     found = verified(held.record, keys)
     chain = _chain(found, previous)
@@ -40,6 +44,30 @@ def verify(
         _print_verified(found, held, chain)
     is_broken = not found.is_whole or chain.startswith("broken") or bool(held.page_changes)
     raise typer.Exit(1 if is_broken else 0)
+
+
+def _verify_package(path: Path, keys: "tuple[TrustedKey, ...]", as_json: bool) -> NoReturn:
+    """Say what a package proves, every change named. Exit status 1 if there is one."""
+    from ..files.records.package import verified_package
+
+    found = verified_package(path, keys)
+    if as_json:
+        records = [{"file": name, "changes": list(changes)} for name, changes in found.records]
+        print_json({
+            "whole": found.is_whole, "signers": list(found.signers), "changes": list(found.changes), "records": records,
+        })  # fmt: skip
+        raise typer.Exit(0 if found.is_whole else 1)
+    for signer in found.signers:
+        print(f"Handed over by {signer}.")
+    for change in found.changes:
+        print(f"CHANGED: {change}")
+    for name, changes in found.records:
+        print(f"{name}: {'whole' if not changes else 'CHANGED'}")
+        for change in changes:
+            print(f"  CHANGED: {change}")
+    if found.is_whole:
+        print("Proven: every file is as it was handed over, and every record as it was signed.")
+    raise typer.Exit(0 if found.is_whole else 1)
 
 
 def _chain(found: "Verified", previous: Path | None) -> str:

@@ -17,6 +17,7 @@ from ..core.words.errors import BadJob
 from ..core.words.numerals import shortened
 from .jobtext import chunks_of
 from .migrate import migrated
+from .whole import put_whole
 
 ENDING = ".yardstick.json"
 VERSION = 5
@@ -92,28 +93,7 @@ def _refusal(path: Path, why: str) -> str:
 
 def write_job(path: Path, job: Job) -> None:
     """Write a job so that at any moment either the old or the new one is whole on disk."""
-    handle, name = tempfile.mkstemp(dir=path.parent, prefix=f".{path.name}.", suffix=".tmp")
-    try:
-        with os.fdopen(handle, "wb") as file:
-            file.writelines(chunks_of(job))
-            file.flush()
-            os.fsync(file.fileno())
-            with suppress(OSError):  # some file systems know no modes
-                os.fchmod(file.fileno(), path.stat().st_mode & 0o777 if path.exists() else 0o644)
-        os.replace(name, path)
-    except BaseException:
-        Path(name).unlink(missing_ok=True)
-        raise
-    _sync_folder(path.parent)
-
-
-def _sync_folder(folder: Path) -> None:
-    with suppress(OSError):  # some file systems sync no folders
-        handle = os.open(folder, os.O_RDONLY)
-        try:
-            os.fsync(handle)
-        finally:
-            os.close(handle)
+    put_whole(path, chunks_of(job))
 
 
 def _real(path: Path) -> Path:

@@ -5,6 +5,7 @@ from pathlib import Path
 
 from ..core.words.errors import BadTable
 from .jobfile import ENDING
+from .whole import put_whole
 
 _STARTS_A_FORMULA = ("=", "+", "-", "@", "\t", "\r", "−")
 
@@ -27,12 +28,20 @@ def put_text(path: Path, text: str, *made_from: Path) -> None:
 
 
 def put_bytes(path: Path, data: bytes, *made_from: Path) -> None:
-    """Write a file. Raises: BadTable if it cannot be, or would be written over what it is made from."""
+    """Write a file, whole or not at all.
+
+    Raises: BadTable if it cannot be, or would be written over what it is made from.
+    """
     refuse_over(path, *made_from)
     try:
-        path.write_bytes(data)
-    except OSError as error:
-        raise BadTable(f"{path} cannot be written: {error.strerror or error}. Choose another place.") from error
+        real = path.resolve()
+        if real.exists() and not real.is_file():
+            real.write_bytes(data)  # a device takes no other's place
+        else:
+            put_whole(real, [data])
+    except (OSError, RuntimeError) as error:
+        why = getattr(error, "strerror", None) or error
+        raise BadTable(f"{path} cannot be written: {why}. Choose another place.") from error
 
 
 def file_name(words: str, ending: str) -> str:

@@ -3,11 +3,13 @@
 import json
 
 import pytest
-from acting import button, complaint, enter, field_named, go, press, said, unfold, words
+from acting import button, complaint, enter, field_named, go, pick, press, said, unfold, words
+from pypdf import PdfReader
 
 from able_yardstick.core.job.precautions import put_precaution
 from able_yardstick.core.journal.records import SignedRecord
 from able_yardstick.core.results.signed_basis import signatures_of
+from able_yardstick.core.words.errors import NotApplicable
 from able_yardstick.files.records.keys import key_folder, make_key
 from able_yardstick.files.records.printed import read_held
 from able_yardstick.files.records.signed import verified
@@ -104,3 +106,35 @@ def test_every_channel_that_is_ready_is_signed_one_after_the_other(window, qtbot
     press(panel, "Sign 2")
     qtbot.waitUntil(lambda: not panel.all.is_running and button(panel, "None is ready") is not None, timeout=20_000)
     assert [path.name[:6] for path in records(window)] == ["AT-208", "PT-201"]
+
+
+def test_a_signed_job_goes_on_paper_and_into_one_file_that_opens_elsewhere(window, qtbot, tmp_path):
+    panel = go(window, "PT-201", "sign")
+    paper = panel.paper
+    unfold(panel)
+    with pytest.raises(NotApplicable, match="is not signed yet"):
+        paper.record()
+    enter(qtbot, field_named(panel, "Technician"), "Ada Tester")
+    enter(qtbot, field_named(panel, "Accepted"), "trial")
+    press(panel, "Sign as Ada Tester")
+    pick(field_named(paper, "Paper"), "Letter")
+    for name, made in (("record", paper.record()), ("label", paper.label()), ("sheet", paper.sheet()),
+                       ("all", paper.sheets())):  # fmt: skip
+        paper.save_pdf(made, tmp_path / f"{name}.pdf")
+    assert verified(read_held(tmp_path / "record.pdf").record).is_whole
+    assert PdfReader(tmp_path / "record.pdf").pages[0].mediabox.width == pytest.approx(612, abs=1)
+    words_of = {name: "".join(PdfReader(tmp_path / f"{name}.pdf").pages[0].extract_text().split())
+                for name in ("label", "sheet")}  # fmt: skip
+    assert "K2-001" in words_of["label"]
+    assert "Readings,rowbyrow" in words_of["sheet"]
+    paper.save_package(tmp_path / "handed over.zip")
+    assert "verify says what it proves" in said(window)
+    # elsewhere
+    job = window.bench.job
+    window.open_job(tmp_path / "handed over.zip")
+    assert window.bench.path.parent == tmp_path / "handed over"
+    assert window.bench.job == job
+    window.bench.select("pt-201")
+    assert "Signed by Ada Tester" in words(go(window, "PT-201", "sign"))
+    window.open_job(tmp_path / "handed over.zip")
+    assert "is there already" in said(window)

@@ -791,7 +791,7 @@ class MainWindow(QMainWindow):
 
     def take_file(self, path: Path) -> None:
         """Take a file that was dropped here: a job is opened, readings are taken as pasted ones are."""
-        if path.name.endswith(ENDING):
+        if path.name.endswith(ENDING) or path.suffix.lower() == ".zip":
             self.open_job(path)
             return
         if path.suffix == LOG_ENDING:
@@ -835,7 +835,18 @@ class MainWindow(QMainWindow):
             self._job_menu.addAction(caption(f"{path.name}   {path.parent}"), partial(self.open_job, path))
 
     def open_job(self, path: Path) -> None:
-        """Open a job in place of the present one; a refusal leaves the present one."""
+        """Open a job in place of the present one; a refusal leaves the present one.
+
+        One that was handed over as a ZIP is unpacked into a folder beside it.
+        """
+        if path.suffix.lower() == ".zip":
+            from ...files.records.package import unpack
+
+            try:
+                path = unpack(path, path.with_suffix(""))
+            except YardstickError as error:
+                self._say(str(error), True)
+                return
         self._take_up(path, partial(self.bench.open, path))
 
     def _take_up(self, path: Path, act: Callable[[], None]) -> bool:
@@ -858,7 +869,7 @@ class MainWindow(QMainWindow):
 
     def ask_open(self) -> None:
         """Ask for a job file and open it."""
-        name, _ = QFileDialog.getOpenFileName(self, "Open a job", self._folder(), f"Jobs (*{ENDING});;All (*)")
+        name, _ = QFileDialog.getOpenFileName(self, "Open a job", self._folder(), f"Jobs (*{ENDING} *.zip);;All (*)")
         if name:
             self.open_job(Path(name))
 

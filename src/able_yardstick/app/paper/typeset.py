@@ -24,6 +24,7 @@ HEAD, TITLE, STRONG = Style(100, True), Style(200, True), Style(85, True)
 PLAIN, NAME, SMALL = Style(85), Style(85, muted=True), Style(75, muted=True)
 _MARKS: dict[str, MarkShape] = {"good": "disc", "bad": "square", "open": "ring"}
 _ROW, _GAP, _HEAD_ROW = 122.0, 90.0, 150.0
+_TALL = 185.0  # room to write in
 _MOST_NAME = 0.5  # of the width
 _NAME_GAP = 60.0
 _BETWEEN = 160.0  # two blocks beside each other
@@ -159,11 +160,15 @@ class _Setter:
         self._text(grid.heading, HEAD, self.left, self.y, self.width)
         self.y += _HEAD_ROW
         self._cells(grid.columns, widths, NAME)
+        extra = _TALL - _ROW if grid.is_tall else 0.0
         for row in grid.rows:
-            if self._room(_ROW):
+            if self._room(_ROW + extra):
                 self._cells(grid.columns, widths, NAME)
             self._page.drawn.append(Stroke(QLineF(self.left, self.y, self.left + self.width, self.y), 2.0, muted=True))
+            self.y += extra
             self._cells(row, widths, PLAIN)
+        if grid.is_tall:
+            self._line(2.0)
 
     def _cells(self, cells: Sequence[str], widths: Sequence[float], style: Style) -> None:
         x = self.left

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from datetime import date
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, NamedTuple
 
@@ -160,6 +161,14 @@ class Shop(QObject):
         except YardstickError as error:
             self.unit, self.refusal = None, str(error)
         self.changed.emit()
+
+    def due_of(self, channel: ContinuousChannel) -> date | None:
+        """When the channel's unit is due; None where nobody said, or the register does not answer."""
+        key = self._key_of(channel)
+        try:
+            return next((one.due for one in self.due() if one.unit == key), None)
+        except YardstickError:
+            return None
 
     def _key_of(self, channel: ContinuousChannel) -> str:
         from ...files.register.take import key_of_channel

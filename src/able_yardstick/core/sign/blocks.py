@@ -26,11 +26,15 @@ class SideBySide(NamedTuple):
 
 
 class Tabled(NamedTuple):
-    """A heading, the names of columns, and rows; the first column is set to the left and the others to the right."""
+    """A heading, the names of columns, and rows; the first column is set to the left and the others to the right.
+
+    One that `is_tall` has room to write in.
+    """
 
     heading: str
     columns: tuple[str, ...]
     rows: tuple[tuple[str, ...], ...]
+    is_tall: bool = False
 
 
 VerdictMark = Literal["good", "bad", "open"]
@@ -122,7 +126,7 @@ def texts_of(block: Block) -> Iterator[str]:
             yield from (heading, text)
         case SideBySide(left, right):
             yield from (*texts_of(left), *texts_of(right))
-        case Tabled(heading, columns, grid):
+        case Tabled(heading, columns, grid, _is_tall):
             yield from (heading, *columns, *(text for line in grid for text in line))
         case Verdicts(verdicts):
             yield from (text for one in verdicts for text in (one.says, one.more))

@@ -107,18 +107,29 @@ def checked_record(data: Any, where: str) -> dict[str, Any]:
     return data
 
 
-def verified(data: dict[str, Any], trusted: tuple[TrustedKey, ...] = ()) -> Verified:
-    """What a sealed record proves. Raises: BadTable where it cannot be put into its one form."""
+def whole_hash(data: dict[str, Any]) -> str:
+    """The SHA-256 of what a sealed record seals, as it is now. Raises: BadTable, KeyError."""
     body = canonical({"record": data["record"], "fingerprints": data["fingerprints"]})
-    now = hashlib.sha256(body).hexdigest()
+    return hashlib.sha256(body).hexdigest()
+
+
+def signature_states(data: dict[str, Any], sha256: str, trusted: tuple[TrustedKey, ...]) -> tuple[SignatureState, ...]:
+    """How each signature of a sealed record stands to its hash of now."""
     known = {one.key: one.name for one in trusted}
     states = []
     for one in data["signatures"]:
         row = one if isinstance(one, dict) and set(one) == _SIGNATURE_FIELDS else {}
         key, signature = str(row.get("key", "")), str(row.get("signature", ""))
         signer = Signer(*(str(row.get(name, "")) for name in Signer._fields))
-        is_valid = is_signed(key, signature, _statement(now, row))
+        is_valid = is_signed(key, signature, _statement(sha256, row))
         states.append(SignatureState(signer, key, is_valid, known.get(key, "")))
+    return tuple(states)
+
+
+def verified(data: dict[str, Any], trusted: tuple[TrustedKey, ...] = ()) -> Verified:
+    """What a sealed record proves. Raises: BadTable where it cannot be put into its one form."""
+    now = whole_hash(data)
+    states = signature_states(data, now, trusted)
     changes = changed_paths(data["record"], data["fingerprints"], canonical)
     if not changes and now != data["sha256"]:
         changes = ["the list of fingerprints, or the hash itself, was changed"]
@@ -126,4 +137,4 @@ def verified(data: dict[str, Any], trusted: tuple[TrustedKey, ...] = ()) -> Veri
         changes = ["a signature is not that of its key over this record"]
     extra = sorted(set(data) - {"record", "fingerprints", "sha256", "signatures"})
     changes += [f"{name} was added beside the record" for name in extra]
-    return Verified(data["record"], now, tuple(states), tuple(changes))
+    return Verified(data["record"], now, states, tuple(changes))

@@ -67,6 +67,12 @@ def sign_channel(
     return Signed(keep_signature(job, entry), record, place)
 
 
+def last_sealed(job: Job, channel: ContinuousChannel, job_path: Path) -> dict[str, Any] | None:
+    """The channel's last record as it was signed; None without one. Raises: BadTable where its file is gone."""
+    signed = signatures_of(job, channel)
+    return read_record(records_folder(job_path) / signed[-1].file) if signed else None
+
+
 def approve(job: Job, channel: ContinuousChannel, signer: Signer, key: SigningKey, folder: Path) -> Signed:
     """Add a second signature to the channel's last record.
 

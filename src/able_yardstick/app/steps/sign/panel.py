@@ -29,6 +29,7 @@ from ...register.shop import Shop
 from .all_box import AllBox
 from .chain_box import ChainBox
 from .lead import lead_of_signing
+from .paper_box import PaperBox
 from .points_box import PointsBox
 
 _ROLES: tuple[tuple[SignerRole, str, str], ...] = (
@@ -72,12 +73,15 @@ class SignPanel(StepPanel):
         self.all = AllBox(bench, self._sign_one, self._is_ready)
         self.all_part.add(self.all)
         self.all_part.head.toggled.connect(lambda opened: self.all.refresh() if opened else None)
+        self.paper_part = Section(bench, "sign/paper", "On paper, and handed over")
+        self.paper = PaperBox(bench, self._key, shop.due_of)
+        self.paper_part.add(self.paper)
         self.folder = QPushButton("Show the records' folder")
         self.folder.clicked.connect(self._show_folder)
         for widget in (
             self.complaint, self.points_head, self.points, self.accepted, heading("Who signs"),
             *self.people.values(), self.passphrase, self.scope, self.correction, self.chain_part, self.folder,
-            self.all_part,
+            self.paper_part, self.all_part,
         ):  # fmt: skip
             self.body.addWidget(widget)
         self.body.addStretch(1)
