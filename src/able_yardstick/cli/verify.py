@@ -106,6 +106,8 @@ def _print_verified(found: "Verified", held: "Held", chain: str) -> None:
     print(f"Chain: {chain}.")
     if found.is_whole:
         print("Proven: nothing was changed in the record since whoever holds each key signed it.")
-        if held.has_pages and not held.page_changes:
+        if held.has_pages and not held.is_compared:
+            print("Not compared: another version of the program drew the pages. The record inside is what counts.")
+        if held.is_compared and not held.page_changes:
             print("Proven: every word and figure of the record stands on the pages, in its order.")
         print("Not proven: that the readings were true, or, of a key that is not trusted, whose it is.")

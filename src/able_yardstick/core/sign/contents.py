@@ -19,6 +19,7 @@ from ..prove.checks import as_found, proof_of
 from ..words.errors import NotApplicable, YardstickError
 from .open_points import OpenPoint, open_points
 from .rule_read import rule_read
+from .sheet import SHEET_VERSION
 
 FORMAT, VERSION = "able-yardstick-record", 1
 RecordScope = Literal["this unit", "every unit of the type"]
@@ -61,7 +62,7 @@ def draft_of(job: Job, channel: ContinuousChannel, signing: Signing, program: st
     points = open_points(job, channel, signing.at.date())
     device = next((one for one in job.devices if one.id == channel.device), None)
     return {
-        "format": FORMAT, "version": VERSION, "program": program,
+        "format": FORMAT, "version": VERSION, "program": program, "sheet": SHEET_VERSION,
         "number": signing.number, "scope": signing.scope, "signed": signing.at.isoformat(),
         "by": {"name": signing.name, "role": signing.role}, "asks": [*signing.asks],
         "job": {"id": job.id, "title": job.title, "revision": job.revision},

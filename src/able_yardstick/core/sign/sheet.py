@@ -29,6 +29,7 @@ _OUTCOMES = {
     "fail-in-doubt": "fail, in doubt",
     "fail": "fail",
 }
+SHEET_VERSION = 1  # of what is printed, in which words and order: pages of another one cannot be compared
 _SHORT_HASH = 8
 _MOST_CHECKS = 12  # told one by one
 _NEAR = 0.02  # of the range: checks of one stop
@@ -52,7 +53,7 @@ def sheet_of(record: RecordData, sha256: str = "", signatures: Sequence[Mapping[
         *_readings(record),
         *_derivation(record),
     )
-    number = f"RecordData {record['number']} of {name}"
+    number = f"Record {record['number']} of {name}"
     return PrintedSheet(
         "Calibration record",
         f"{channel['tag']} {channel['name']} · {record['job']['title']}".strip(),

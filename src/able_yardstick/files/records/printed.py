@@ -6,7 +6,7 @@ import unicodedata
 from pathlib import Path
 from typing import Any, NamedTuple
 
-from ...core.sign.sheet import sheet_of
+from ...core.sign.sheet import SHEET_VERSION, sheet_of
 from ...core.words.errors import BadTable
 from ...core.words.numerals import shortened
 from .signed import checked_record, read_record
@@ -15,11 +15,15 @@ _MOST_TOLD = 12
 
 
 class Held(NamedTuple):
-    """A sealed record, and what the pages around it say otherwise, in words; none where it came without pages."""
+    """A sealed record, and what the pages around it say otherwise, in words; none where it came without pages.
+
+    Pages that another version of the program drew are not compared.
+    """
 
     record: dict[str, Any]
     page_changes: tuple[str, ...] = ()
     has_pages: bool = False
+    is_compared: bool = False
 
 
 def read_held(path: Path) -> Held:
@@ -33,7 +37,9 @@ def read_held(path: Path) -> Held:
         return Held(read_record(path))
     data, words = _opened(path)
     record = checked_record(data, str(path))
-    return Held(record, _told_otherwise(record, words), has_pages=True)
+    if record["record"].get("sheet") != SHEET_VERSION:
+        return Held(record, has_pages=True)
+    return Held(record, _told_otherwise(record, words), has_pages=True, is_compared=True)
 
 
 def _opened(path: Path) -> tuple[Any, str]:
