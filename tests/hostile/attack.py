@@ -108,7 +108,7 @@ def attack_peers(tally: Tally, _folder: Path) -> None:
 
 
 def attack_kills(tally: Tally, folder: Path) -> None:
-    """Captures, edits, logs and writes into a controller, cut off at any moment."""
+    """Captures, edits, logs, signatures and writes into a controller, cut off at any moment."""
     from able_yardstick.bench.rig.layout import with_places
     from able_yardstick.bench.writer import Place
     from able_yardstick.core.results.loading import image_to_write, target_of
@@ -132,6 +132,7 @@ def attack_kills(tally: Tally, folder: Path) -> None:
             lambda chance, seed: kill_edits(path, chance, f"e{seed}-"),
             lambda chance, _: kill_writes(source, place, (first, second), chance),
             lambda chance, seed: _cut_off(folder / f"{seed}.yardlog", chance),
+            lambda chance, seed: _cut_off_signing(folder / f"signed {seed}", chance),
         )
         for seed in tally.seeds():
             act = acts[seed // _KILLS_OF_ONE % len(acts)]
@@ -150,6 +151,18 @@ def _cut_off(path: Path, chance: random.Random) -> None:
     assert lacks < _MOST_LACKING_S, f"{lacks:.2f} s are missing"
 
 
+def _cut_off_signing(folder: Path, chance: random.Random) -> None:
+    """Signing is killed: every record is whole, and stands once in the register."""
+    import shutil
+
+    from able_yardstick.demo import fresh_copy
+    from able_yardstick.files.records.keys import key_of_seed
+    from hostile.kills import kill_signing
+
+    kill_signing(fresh_copy(folder), key_of_seed(b"0" * 32), chance)
+    shutil.rmtree(folder)
+
+
 # each attack with its share of the time
 ATTACKS: dict[str, tuple[Callable[[Tally, Path], None], float]] = {
     "readers": (attack_readers, 0.4),
@@ -163,7 +176,7 @@ _TITLES = {
     "jobs": "Mutated jobs: opened, all asked for, saved, opened again",
     "window": "Mutated jobs in the window: every step, an edit, a save",
     "peers": "Peers over TCP: of chance, and the faulty ones by name",
-    "kills": "Kills while capturing, editing, logging, and writing into a controller",
+    "kills": "Kills while capturing, editing, logging, signing, and writing into a controller",
 }
 
 

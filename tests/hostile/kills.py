@@ -6,7 +6,7 @@ import signal
 import time
 from collections.abc import Callable
 from contextlib import suppress
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 from able_yardstick.app.frame.workbench import Workbench
@@ -19,8 +19,16 @@ from able_yardstick.core.document.sources import Feed, ManualSource, ModbusSourc
 from able_yardstick.core.job.job import Job
 from able_yardstick.core.journal.reading import Raw, Reading
 from able_yardstick.core.journal.table_image import TableImage
+from able_yardstick.core.results.signed_basis import signatures_of
+from able_yardstick.core.sign.contents import Signing
 from able_yardstick.files.jobfile import JobFile, backup_of, read_job
 from able_yardstick.files.log.reader import LogFile
+from able_yardstick.files.records.keys import SigningKey
+from able_yardstick.files.records.signed import read_record, verified
+from able_yardstick.files.records.signing import records_folder, sign_channel
+from able_yardstick.files.register.find import all_hashes
+from able_yardstick.files.register.store import Register, url_of_file
+from able_yardstick.files.register.take import take_file
 
 NOON = datetime(2026, 11, 16, tzinfo=UTC)
 
@@ -119,6 +127,33 @@ def kill_writes(
     finally:
         link.close()
     assert any(not image.differences(found) for image in images), "a half table is in force"
+
+
+def kill_signing(path: Path, key: SigningKey, chance: random.Random) -> int:
+    """Whatever moment signing is cut off, every record is whole, and those that the job knows are there; how many."""
+
+    def step(bench: Workbench, n: int) -> None:
+        channel = bench.job.continuous("pt-201")
+        signing = Signing("Ada", "technician", NOON + timedelta(seconds=n), accepted="trial")
+        made = sign_channel(bench.job, channel, signing, key, records_folder(path))
+        bench.record(lambda job: job.entered(signatures=[made.job.journal.signatures[-1]]))
+        with Register(url_of_file(path.with_name("register.sqlite"))) as register:
+            take_file(register, made.path)
+
+    killed(for_ever(path, step), chance)
+    held, job = JobFile.open(path)
+    held.close()
+    there = {}
+    for one in records_folder(path).glob("*.record.json"):
+        found = verified(read_record(one))
+        assert found.is_whole, one.name
+        there[one.name] = found.sha256
+    known = signatures_of(job, job.continuous("pt-201"))
+    assert all(there.get(one.file) == one.sha256 for one in known), "the job knows a record that is not there"
+    with Register(url_of_file(path.with_name("register.sqlite"))) as register:
+        taken = [take_file(register, one) for one in records_folder(path).glob("*.record.json")]
+        assert len(all_hashes(register)) == len(taken), "a record stands twice, or is lost"
+    return len(there)
 
 
 def kill_log(path: Path, chance: random.Random) -> float:

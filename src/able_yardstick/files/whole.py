@@ -2,11 +2,13 @@
 
 import os
 import tempfile
+import time
 from collections.abc import Iterable
 from contextlib import suppress
 from pathlib import Path
 
 _MODE = 0o644
+_STALE_S = 60.0  # what is younger may be another bench's, at work
 
 
 def put_whole(path: Path, chunks: Iterable[bytes]) -> None:
@@ -24,6 +26,14 @@ def put_whole(path: Path, chunks: Iterable[bytes]) -> None:
         Path(name).unlink(missing_ok=True)
         raise
     _sync_folder(path.parent)
+
+
+def sweep(folder: Path, older_than_s: float = _STALE_S) -> None:
+    """Clear away what a program that was killed while it wrote has left in a folder."""
+    for left in folder.glob(".*.tmp"):
+        with suppress(OSError):
+            if time.time() - left.stat().st_mtime > older_than_s:
+                left.unlink()
 
 
 def _sync_folder(folder: Path) -> None:

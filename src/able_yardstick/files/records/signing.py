@@ -12,6 +12,7 @@ from ...core.journal.records import SignedRecord
 from ...core.results.signed_basis import signatures_of, signed_basis
 from ...core.sign.contents import Signing, contents_of
 from ...core.words.errors import BadTable, NotApplicable
+from ..whole import sweep
 from .keys import SigningKey
 from .signed import Signer, countersigned, read_record, save_record, sealed, verified
 
@@ -58,6 +59,7 @@ def sign_channel(
         raise BadTable(f"{place} is there already: a record is never written over. Choose another name.")
     if path is None:
         place.parent.mkdir(parents=True, exist_ok=True)
+        sweep(place.parent)
     save_record(place, record)
     entry = SignedRecord(
         sha256=record["sha256"], channel=channel.id, made=signing.at, name=signing.name, role=signing.role,

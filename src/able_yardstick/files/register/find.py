@@ -10,7 +10,7 @@ from sqlalchemy import ColumnElement, Connection, and_, exists, func, select
 from ...core.words.errors import NoSuchThing
 from .schema import CERTIFICATES, DUES, INSTRUMENTS, RECORDS, UNITS, USES, WORDS
 from .store import Register
-from .take import split_words
+from .take import split_words, unpacked
 
 _MOST = 50
 _FEW = 2000  # records with a word: so few are sorted, of more the newest are looked through
@@ -96,7 +96,7 @@ def history(register: Register, unit: str) -> list[dict[str, Any]]:
     """The sealed records of a unit by its key, the first first. Raises: RegisterAway."""
     with register.transaction() as connection:
         asked = select(RECORDS.c.body).where(RECORDS.c.unit == unit).order_by(RECORDS.c.signed, RECORDS.c.number)
-        return [json.loads(row[0]) for row in connection.execute(asked)]
+        return [unpacked(row[0]) for row in connection.execute(asked)]
 
 
 def all_hashes(register: Register) -> set[str]:
@@ -160,11 +160,8 @@ class DueUnit(NamedTuple):
 
 def due_units(register: Register, until: date | None = None) -> list[DueUnit]:
     """The units that are due, the earliest first; those of later than a day are left out. Raises: RegisterAway."""
-    newest = (
-        select(RECORDS.c.tag).where(RECORDS.c.unit == UNITS.c.key).order_by(RECORDS.c.signed.desc()).limit(1)
-    ).scalar_subquery()
     columns = (
-        UNITS.c.key, func.coalesce(newest, ""), UNITS.c.serial, UNITS.c.name, UNITS.c.place, DUES.c.due, DUES.c.months,
+        UNITS.c.key, UNITS.c.tag, UNITS.c.serial, UNITS.c.name, UNITS.c.place, DUES.c.due, DUES.c.months,
         DUES.c.rule, DUES.c.reason, DUES.c.in_use,
     )  # fmt: skip
     asked = select(*columns).select_from(DUES.join(UNITS, UNITS.c.key == DUES.c.unit)).order_by(DUES.c.due, UNITS.c.key)
@@ -200,7 +197,7 @@ def resting_on(register: Register, instrument: str, since: datetime) -> list[Res
     asked = select(RECORDS.c.body, USES.c.certificate).select_from(joined)
     asked = asked.where(USES.c.instrument == instrument, RECORDS.c.signed >= since).order_by(RECORDS.c.signed)
     with register.transaction() as connection:
-        return [Resting(json.loads(body), certificate) for body, certificate in connection.execute(asked)]
+        return [Resting(unpacked(body), certificate) for body, certificate in connection.execute(asked)]
 
 
 def certificates_of(register: Register, instrument: str) -> list[dict[str, Any]]:

@@ -1,6 +1,20 @@
 """The register's tables. A record is kept as it was signed; the columns beside it are only what is looked for."""
 
-from sqlalchemy import Boolean, Column, Date, DateTime, Float, ForeignKey, Index, Integer, MetaData, String, Table, Text
+from sqlalchemy import (
+    Boolean,
+    Column,
+    Date,
+    DateTime,
+    Float,
+    ForeignKey,
+    Index,
+    Integer,
+    LargeBinary,
+    MetaData,
+    String,
+    Table,
+    Text,
+)
 
 HEAD = "0001"  # the migration that the tables below are the outcome of
 METADATA = MetaData()
@@ -13,6 +27,7 @@ UNITS = Table(
     Column("maker", Text, nullable=False), Column("model", Text, nullable=False),
     Column("serial", Text, nullable=False),
     Column("name", Text, nullable=False),
+    Column("tag", Text, nullable=False),  # as it was called last
     Column("place", Text, nullable=False),
     Column("quantity", Text, nullable=False),
 )  # fmt: skip
@@ -27,7 +42,7 @@ RECORDS = Table(
     Column("number", Integer, nullable=False),
     Column("found", Text, nullable=False), Column("left", Text, nullable=False),  # pass, fail, or not known
     Column("previous", String(64), nullable=False), Column("corrects", String(64), nullable=False),
-    Column("body", Text, nullable=False),
+    Column("body", LargeBinary, nullable=False),  # the sealed record as JSON, deflated (RFC 1950)
 )  # fmt: skip
 Index("records_of_unit", RECORDS.c.unit, RECORDS.c.signed)
 Index("records_by_time", RECORDS.c.signed)

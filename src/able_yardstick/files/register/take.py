@@ -2,12 +2,13 @@
 
 import json
 import re
+import zlib
 from collections.abc import Iterator
 from datetime import UTC, date, datetime
 from pathlib import Path
 from typing import Any, NamedTuple
 
-from sqlalchemy import Connection, Table, insert, select, update
+from sqlalchemy import Connection, Table, exists, insert, select, update
 
 from ...core.document.channel import ContinuousChannel
 from ...core.job.job import Job
@@ -49,10 +50,10 @@ def take_record(register: Register, sealed: dict[str, Any]) -> TakenRecord:
 def put_into(connection: Connection, sealed: dict[str, Any]) -> TakenRecord:
     """Take a record that is whole, within a transaction."""
     sha256, record = sealed["sha256"], sealed["record"]
-    body = json.dumps(sealed, ensure_ascii=False)
+    body = packed(sealed)
     kept = connection.execute(select(RECORDS.c.body).where(RECORDS.c.sha256 == sha256)).scalar()
     if kept is not None:
-        if len(json.loads(kept)["signatures"]) < len(sealed["signatures"]):
+        if len(unpacked(kept)["signatures"]) < len(sealed["signatures"]):
             connection.execute(update(RECORDS).where(RECORDS.c.sha256 == sha256).values(body=body))
         return TakenRecord(sha256, is_new=False)
     key = unit_key(record)
@@ -60,11 +61,24 @@ def put_into(connection: Connection, sealed: dict[str, Any]) -> TakenRecord:
     row = {**_record_row(record), "sha256": sha256, "unit": key, "body": body}
     if not _put_new(connection, RECORDS, {"sha256": sha256}, row):
         return TakenRecord(sha256, is_new=False)  # another bench was quicker
+    later = exists().where(RECORDS.c.unit == key, RECORDS.c.signed > row["signed"])
+    connection.execute(update(UNITS).where(UNITS.c.key == key, ~later).values(**_unit_row(record)))
     words = sorted(words_of(record))
     connection.execute(insert(WORDS), [{"word": word, "record": sha256} for word in words])
     for reference in record["references"]:
         _take_reference(connection, sha256, reference)
     return TakenRecord(sha256, is_new=True)
+
+
+def packed(sealed: dict[str, Any]) -> bytes:
+    """A sealed record as the register keeps it."""
+    return zlib.compress(json.dumps(sealed, ensure_ascii=False).encode())
+
+
+def unpacked(body: bytes) -> dict[str, Any]:
+    """A sealed record out of what the register keeps."""
+    found: dict[str, Any] = json.loads(zlib.decompress(body))
+    return found
 
 
 def _put_new(connection: Connection, table: Table, key: dict[str, Any], row: dict[str, Any]) -> bool:
@@ -101,7 +115,7 @@ def _unit_row(record: RecordData) -> dict[str, Any]:
     unit, channel = record.get("unit") or {}, record["channel"]
     return {
         "maker": unit.get("maker", ""), "model": unit.get("model", ""), "serial": unit.get("serial", ""),
-        "name": channel["name"], "place": record["job"]["title"],
+        "name": channel["name"], "tag": channel["tag"], "place": record["job"]["title"],
         "quantity": channel["transducer"]["quantity"] or "",
     }  # fmt: skip
 

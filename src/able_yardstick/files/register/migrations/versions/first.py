@@ -38,6 +38,7 @@ def upgrade() -> None:
         sa.Column("maker", sa.Text(), nullable=False),
         sa.Column("model", sa.Text(), nullable=False),
         sa.Column("serial", sa.Text(), nullable=False),
+        sa.Column("tag", sa.Text(), nullable=False),
         sa.Column("name", sa.Text(), nullable=False),
         sa.Column("place", sa.Text(), nullable=False),
         sa.Column("quantity", sa.Text(), nullable=False),
@@ -88,7 +89,7 @@ def upgrade() -> None:
         sa.Column("left", sa.Text(), nullable=False),
         sa.Column("previous", sa.String(length=64), nullable=False),
         sa.Column("corrects", sa.String(length=64), nullable=False),
-        sa.Column("body", sa.Text(), nullable=False),
+        sa.Column("body", sa.LargeBinary(), nullable=False),
         sa.ForeignKeyConstraint(
             ["unit"],
             ["units.key"],
