@@ -6,8 +6,9 @@ import numpy as np
 import pytest
 from acting import complaint, enter, field_named, go, named, pick, press, said, unfold, words
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QListWidget
+from PySide6.QtWidgets import QListWidget, QMenu
 
+from able_yardstick.app.register.library_dialog import LibraryDialog
 from able_yardstick.app.register.picture import HistoryPicture
 
 
@@ -110,3 +111,30 @@ def test_a_register_that_does_not_answer_keeps_nobody_from_signing(window, qtbot
     unfold(panel)
     enter(qtbot, field_named(panel, "URL"), "")
     assert len(window.shop.unit.visits) == 4
+
+
+def test_a_transducer_is_kept_for_the_shop_and_started_from_with_one_press(window, monkeypatch):
+    window.bench.select("pt-201")
+
+    def fill(dialog):
+        dialog.source.clear()
+        dialog.try_to_take()
+        assert dialog.complaint.text()  # it wants a source
+        dialog.source.setText("sheet 4")
+        dialog.vouched.setText("Ada")
+        dialog.try_to_take()
+
+    monkeypatch.setattr(LibraryDialog, "exec", fill)
+    do_action(window, "Keep the transducer in the shop's library …")
+    assert "is in the shop's library" in said(window)
+    menu = next(one for one in window.findChildren(QMenu) if one.title() == "Add one of the shop's library")
+    menu.aboutToShow.emit()
+    menu.actions()[0].trigger()
+    made = window.bench.continuous
+    assert made.tag == "PT-1"
+    assert made.transducer.source == "similar part"
+    assert made.transducer.rating == window.bench.job.continuous("pt-201").transducer.rating
+
+
+def do_action(window, text):
+    next(action for action in window.actions_list if action.text() == text).trigger()

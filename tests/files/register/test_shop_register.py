@@ -8,6 +8,7 @@ from datetime import UTC, date, datetime, timedelta
 
 import pytest
 
+from able_yardstick.core.describe.shop_entry import entry_of
 from able_yardstick.core.words.errors import BadTable, NoSuchThing
 from able_yardstick.files.records.signed import Signer, countersigned, save_record
 from able_yardstick.files.register.dues import dues_calendar, dues_csv, put_due
@@ -20,6 +21,7 @@ from able_yardstick.files.register.find import (
     resting_on,
     unit_named,
 )
+from able_yardstick.files.register.library import drop_entry, entries, put_entry
 from able_yardstick.files.register.schema import METADATA
 from able_yardstick.files.register.store import Register, RegisterAway, url_of_file
 from able_yardstick.files.register.take import put_into, take_file, take_record
@@ -123,6 +125,17 @@ class TestEveryRegister:
         take_record(register, early)
         assert [take_file(register, path).is_new for path in sorted(tmp_path.glob("*.json"))] == [False, True]
         assert len(history(register, "K2-001")) == 2
+
+    def test_the_shops_own_transducers_are_kept_for_every_bench(self, register, demo_job):
+        gas = demo_job.continuous("pt-201")
+        for source in ("sheet 4", "sheet 5"):
+            put_entry(register, entry_of(gas, "Gas, 250 kPa", source, "Ada"))
+        put_entry(register, entry_of(gas, "Another", "sheet 1", "Ben"))
+        assert [(one.title, one.source) for one in entries(register)] == [
+            ("Another", "sheet 1"), ("Gas, 250 kPa", "sheet 5"),
+        ]  # fmt: skip
+        drop_entry(register, "Another")
+        assert [one.transducer for one in entries(register)] == [gas.transducer]
 
     def test_the_migrations_make_the_tables_that_the_program_asks(self, register):
         from alembic.autogenerate import compare_metadata

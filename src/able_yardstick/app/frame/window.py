@@ -60,6 +60,7 @@ from .workbench import Change, Workbench, new_id
 
 if TYPE_CHECKING:
     from ...core.describe.catalogue import Starter
+    from ...core.describe.shop_entry import ShopEntry
     from ..chart.desk import ChartDesk
     from ..lookout.desk import LookoutDesk
     from ..panel.readings_panel import ReadingsPanel
@@ -172,6 +173,7 @@ class MainWindow(QMainWindow):
         self._channel_actions = [
             act("Duplicate the channel", self.duplicate, "Ctrl+D"),
             act("Add another axis of the device", self.add_axis),
+            act("Keep the transducer in the shop's library …", self.keep_in_library),
             act("Move the channel up", lambda: self.move_channel(-1), "Ctrl+Shift+Up"),
             act("Move the channel down", lambda: self.move_channel(1), "Ctrl+Shift+Down"),
             act("Remove the channel", self.remove, "Ctrl+Shift+Del"),
@@ -235,6 +237,8 @@ class MainWindow(QMainWindow):
         add_menu.addSeparator()
         self._kinds_menu = add_menu.addMenu("Add a transducer of a kind")
         self._kinds_menu.aboutToShow.connect(self._fill_kinds_menu)
+        self._shop_menu = add_menu.addMenu("Add one of the shop's library")
+        self._shop_menu.aboutToShow.connect(self._fill_shop_menu)
         self._aside_menu = add_menu.addMenu("Bring back a channel set aside")
         add_menu.aboutToShow.connect(self._fill_aside_menu)
         add_menu.addSeparator()
@@ -662,6 +666,46 @@ class MainWindow(QMainWindow):
                 submenu = self._kinds_menu.addMenu(group)
                 for entry in entries:
                     submenu.addAction(entry.title, partial(self.add_from, entry))
+
+    def _fill_shop_menu(self) -> None:
+        """The shop's own transducers, as the register has them now."""
+        from ...files.register.library import entries
+
+        self._shop_menu.clear()
+        try:
+            with self.shop.register() as register:
+                found = entries(register)
+        except YardstickError as error:
+            self._shop_menu.addAction(str(error)).setEnabled(False)
+            return
+        for entry in found:
+            words = caption(f"{entry.title}   {entry.source}, vouched for by {entry.vouched_by}")
+            self._shop_menu.addAction(words, partial(self.add_shop_entry, entry))
+        if not found:
+            self._shop_menu.addAction("Nothing is kept yet: see “Keep the transducer …”").setEnabled(False)
+
+    def add_shop_entry(self, entry: "ShopEntry") -> None:
+        """Add a channel as a copy of what the shop keeps."""
+        tag = free_tag(self.bench.job, f"{entry.tag}-1")
+        try:
+            self.bench.add_channel(f"new channel {tag}", entry.channel(new_id(), new_id(), tag))
+        except YardstickError as error:
+            self._say(str(error), True)
+            return
+        self._begin_description()
+        self._say(f"{tag} starts as a copy of “{entry.title}” ({entry.source}).", False)
+
+    def keep_in_library(self) -> None:
+        """Keep the transducer of the channel looked at in the shop's library."""
+        from ..register.library_dialog import LibraryDialog
+
+        channel = self.bench.continuous
+        if channel is None:
+            self._say("Choose a channel with a pin: its transducer is what is kept.", True)
+            return
+        dialog = LibraryDialog(self.shop, channel, self)
+        dialog.exec()
+        discard(dialog)
 
     def add_from(self, entry: "Starter") -> None:
         """Add a channel of a generic kind, and look at its description."""
