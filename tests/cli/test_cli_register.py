@@ -6,8 +6,12 @@ import json
 import pytest
 from calling import run
 from pypdf import PdfReader
+from sqlalchemy import delete
 
 from able_yardstick.demo.visits import FOLDER
+from able_yardstick.files.register.find import history
+from able_yardstick.files.register.schema import RECORDS, USES, WORDS
+from able_yardstick.files.register.store import Register
 
 
 @pytest.fixture(autouse=True)
@@ -116,3 +120,29 @@ def test_a_figure_altered_on_a_page_is_named(demo_file, tmp_path):
     status, out, _ = run("verify", tmp_path / "one.pdf")
     assert status == 1
     assert "CHANGED PAGE: “−0.140” of the record is not on the page" in out
+
+
+def test_a_shop_trusts_keys_in_a_role_and_misses_what_was_removed_from_a_chain(shop, url, demo_file):
+    (record,) = (demo_file.parent / "Kiln 2 records").glob("*.json")
+    own = json.loads(run("key", "show", "--json")[1])["public"]
+    status, out, _ = run("verify", record, "--register", url)
+    assert (status, "record 4 of 4 of its unit in the register" in out) == (0, True)
+    run("key", "trust", "Ada", own, "--register", url, "--role", "approver")
+    out = run("verify", record, "--register", url)[1]
+    assert "trusted as Ada, approver, and not in the role it was given in" in out
+    run("key", "trust", "Ada", own, "--register", url, "--role", "technician")
+    assert "signed by trusted as Ada (" in run("verify", record, "--register", url)[1]
+    assert "Expected a public key" in run("key", "trust", "Ben", "abc", "--register", url)[2]
+    with Register(url) as register:
+        gone = history_hash(register, 3)
+    with Register(url) as register, register.transaction() as connection:
+        for table, column in ((USES, USES.c.record), (WORDS, WORDS.c.record), (RECORDS, RECORDS.c.sha256)):
+            connection.execute(delete(table).where(column == gone))
+    status, out, _ = run("verify", record, "--register", url)
+    assert (status, f"broken: the record before it, {gone[:8]}, is missing" in out) == (1, True)
+    assert f"the record before it, {gone[:8]}, is missing" in shop("history", "PT-201")[1]
+
+
+def history_hash(register, number):
+    """The hash of a unit's record of a number."""
+    return next(one["sha256"] for one in history(register, "K2-001") if one["record"]["number"] == number)

@@ -28,7 +28,7 @@ def test_a_channel_is_signed_and_its_record_verified(demo_file, tmp_path, keys):
     assert (status, "trusted as nobody's" in out) == (0, True)
     run("key", "trust", "Ada", keys)
     assert "signed by trusted as Ada" in run("verify", record)[1]
-    assert json.loads(run("key", "show", "--json")[1])["trusted"] == [{"name": "Ada", "key": keys}]
+    assert json.loads(run("key", "show", "--json")[1])["trusted"] == [{"name": "Ada", "key": keys, "role": ""}]
     assert "never written over" in run(*sign)[2]
 
 

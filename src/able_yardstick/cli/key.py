@@ -12,6 +12,8 @@ def key(
     act: Annotated[str, typer.Argument(help="new, show, or trust.")],
     name: Annotated[str, typer.Argument(help="As whose a key is trusted.")] = "",
     public: Annotated[str, typer.Argument(help="The public key that is trusted.")] = "",
+    role: Annotated[str, typer.Option(help="Of trust: in which role alone, such as approver.")] = "",
+    register: Annotated[str, typer.Option(help="Of trust and show: the shop's list in a register.")] = "",
     passphrase: Passphrase = "",
     as_json: AsJson = False,
 ) -> None:
@@ -23,13 +25,16 @@ def key(
     if act == "new":
         made: Any = {"public": make_key(folder, passphrase).public, "folder": str(folder)}
     elif act == "show":
-        trusted = [one._asdict() for one in trusted_keys(folder)]
+        trusted = [one._asdict() for one in trusted_keys(folder)] + (_trust_in(register) if register else [])
         made = {"public": read_key(folder, passphrase).public, "trusted": trusted}
     elif act == "trust":
         if not name or not public:
             raise BadTable("Expected whose it is and the key: key trust NAME KEY.")
-        trust(folder, name, public)
-        made = {"trusted": [one._asdict() for one in trusted_keys(folder)]}
+        if register:
+            made = {"trusted": _trust_in(register, name, public, role)}
+        else:
+            trust(folder, name, public)
+            made = {"trusted": [one._asdict() for one in trusted_keys(folder)]}
     else:
         raise BadTable(f"Expected new, show or trust, found “{act}”.")
     if as_json:
@@ -39,3 +44,14 @@ def key(
         print(made["public"])
     for row in made.get("trusted", ()):
         print(f"{row['key']}  {row['name']}")
+
+
+def _trust_in(url: str, name: str = "", public: str = "", role: str = "") -> list[dict[str, Any]]:
+    """Whose keys a register trusts, with one more where it is given."""
+    from ..files.register.store import Register
+    from ..files.register.trust import trust_in, trusted_in
+
+    with Register(url) as opened:
+        if public:
+            trust_in(opened, name, public, role)
+        return [one._asdict() for one in trusted_in(opened)]

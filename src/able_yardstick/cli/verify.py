@@ -19,6 +19,9 @@ def verify(
         list[str] | None, typer.Option(help="Public keys that are trusted, beside those of the list.")
     ] = None,
     previous: Annotated[Path | None, typer.Option(help="The record before it, to check the chain.")] = None,
+    register: Annotated[
+        str, typer.Option(help="A register: its chain, and whose keys it trusts.", envvar="ABLE_YARDSTICK_REGISTER")
+    ] = "",
     as_json: AsJson = False,
 ) -> None:
     """Say what a record proves and what not. Exit status 1 if anything was changed, each difference named."""
@@ -28,11 +31,12 @@ def verify(
     from ..files.records.signed import verified
 
     keys = (*trusted_keys(key_folder()), *(TrustedKey("a key given here", key) for key in trust or ()))
+    keys = (*keys, *_shop_keys(register))
     if is_package(path):
         _verify_package(path, keys, as_json)
     held = read_held(path)
     found = verified(held.record, keys)
-    chain = _chain(found, previous)
+    chain = _chain(found, previous, register)
     data = {
         "whole": found.is_whole, "sha256": found.sha256, "changes": list(found.changes), "chain": chain,
         "pages": list(held.page_changes), "missing": list(found.missing_roles),
@@ -70,12 +74,41 @@ def _verify_package(path: Path, keys: "tuple[TrustedKey, ...]", as_json: bool) -
     raise typer.Exit(0 if found.is_whole else 1)
 
 
-def _chain(found: "Verified", previous: Path | None) -> str:
+def _shop_keys(url: str) -> "tuple[TrustedKey, ...]":
+    """Whose keys a register trusts; none without one."""
+    if not url:
+        return ()
+    from ..files.register.store import Register
+    from ..files.register.trust import trusted_in
+
+    with Register(url) as opened:
+        return trusted_in(opened)
+
+
+def _chain_in(found: "Verified", url: str) -> str:
+    """How a record stands to those of its unit in a register."""
+    from ..files.register.find import history
+    from ..files.register.store import Register
+    from ..files.register.take import unit_key
+
+    with Register(url) as opened:
+        hashes = [one["sha256"] for one in history(opened, unit_key(found.record))]
+    stated = str(found.record.get("previous", ""))
+    if found.sha256 not in hashes:
+        return "this record is not in the register"
+    if stated and stated not in hashes:
+        return f"broken: the record before it, {stated[:8]}, is missing in the register"
+    return f"record {hashes.index(found.sha256) + 1} of {len(hashes)} of its unit in the register"
+
+
+def _chain(found: "Verified", previous: Path | None, register: str = "") -> str:
     """How a record stands to the one before it, in words."""
     from ..files.records.printed import read_held
     from ..files.records.signed import verified
 
     stated = str(found.record.get("previous", ""))
+    if previous is None and register:
+        return _chain_in(found, register)
     if previous is None:
         return "names a record before it, which was not given" if stated else "names no record before it"
     before = verified(read_held(previous).record)
@@ -98,6 +131,8 @@ def _print_verified(found: "Verified", held: "Held", chain: str) -> None:
     for one in found.signatures:
         whose = f"trusted as {one.trusted_as}" if one.trusted_as else "a key that is trusted as nobody's"
         state = "signed" if one.is_valid else "NOT signed"
+        if not one.is_in_role:
+            whose += f", {one.trusted_role}, and not in the role it was given in"
         print(f"{state} by {whose} ({one.key}), as {one.signer.name}, {one.signer.role}, {one.signer.at}")
     if not found.signatures:
         print("NOT signed by anybody")

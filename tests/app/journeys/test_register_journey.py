@@ -136,5 +136,28 @@ def test_a_transducer_is_kept_for_the_shop_and_started_from_with_one_press(windo
     assert made.transducer.rating == window.bench.job.continuous("pt-201").transducer.rating
 
 
+def test_whose_keys_are_trusted_is_a_list_that_every_bench_shares(window, qtbot):
+    window.show_side("register")
+    panel = window.panel_shown
+    unfold(panel)
+    box = panel.keys
+    assert "Your own key: " in words(box)
+    own = words(box).split("Your own key: ")[1].split("\n")[0]
+    press(box, "Trust this key")
+    assert "Say whose key it is" in complaint(box)
+    enter(qtbot, field_named(box, "Name"), "Ada Tester")
+    enter(qtbot, field_named(box, "Public key"), "short")
+    press(box, "Trust this key")
+    assert "Expected a public key" in complaint(box)
+    enter(qtbot, field_named(box, "Public key"), own)
+    press(box, "Trust this key")
+    assert rows(box.list) == [f"Ada Tester, technician: {own[:12]}…"]
+    press(box, "Trust the chosen one no longer")
+    assert "Choose a key" in complaint(box)
+    box.list.setCurrentRow(0)
+    press(box, "Trust the chosen one no longer")
+    assert "No key is trusted yet" in rows(box.list)[0]
+
+
 def do_action(window, text):
     next(action for action in window.actions_list if action.text() == text).trigger()

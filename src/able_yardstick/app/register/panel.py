@@ -15,6 +15,7 @@ from ..panel.fields import ChoiceField, Complaint, TextField, heading, label
 from ..panel.lead_box import Act, Headline
 from ..panel.section import Section
 from ..panel.step_panel import StepPanel
+from .keys_box import KeysBox
 from .resting_box import RestingBox
 
 if TYPE_CHECKING:
@@ -60,6 +61,9 @@ class RegisterPanel(StepPanel):
         self.resting_part = Section(bench, "register/resting", "An instrument was found wrong")
         self.resting = RestingBox(shop)
         self.resting_part.add(self.resting)
+        self.keys_part = Section(bench, "register/keys", "Whose keys are trusted")
+        self.keys = KeysBox(shop)
+        self.keys_part.add(self.keys)
         self.place_part = Section(bench, "register/place", "Where the register is")
         self.place = TextField("URL", self._put_url, hint="a file beside the job", optional=True)
         self.place_words = label("", "muted", 12)
@@ -67,7 +71,8 @@ class RegisterPanel(StepPanel):
         for widget in (
             self.complaint, self.drift, self.method, self.why, self.months, self.reason,
             heading("Find: as found → as left"),
-            self.search, self.found, self.due_part, self.resting_part, self.place_part,
+            self.search, self.found, self.due_part, self.resting_part, self.keys_part,
+            self.place_part,
         ):  # fmt: skip
             self.body.addWidget(widget)
         self.body.addStretch(1)

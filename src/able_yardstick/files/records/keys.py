@@ -18,10 +18,11 @@ _OWNER_ONLY = 0o600
 
 
 class TrustedKey(NamedTuple):
-    """A public key by the name of whom it is trusted to be."""
+    """A public key by the name of whom it is trusted to be, and in which role (empty: in any)."""
 
     name: str
     key: str
+    role: str = ""
 
 
 def key_folder() -> Path:
@@ -122,17 +123,23 @@ def trusted_keys(folder: Path) -> tuple[TrustedKey, ...]:
         return ()
     try:
         rows = json.loads(path.read_text("utf-8"))
-        return tuple(TrustedKey(str(row["name"]), str(row["key"])) for row in rows)
-    except (OSError, ValueError, KeyError, TypeError) as error:
+        return tuple(TrustedKey(str(row["name"]), str(row["key"]), str(row.get("role", ""))) for row in rows)
+    except (OSError, ValueError, KeyError, TypeError, AttributeError) as error:
         raise BadTable(f"{path} is no list of trusted keys: {error}.") from error
 
 
-def trust(folder: Path, name: str, public: str) -> None:
-    """Trust a public key as somebody's. Raises: BadTable for what is no key, or a name that has another one."""
+def checked_key(public: str) -> str:
+    """A text that is a public key. Raises: BadTable for any other."""
     try:
         Ed25519PublicKey.from_public_bytes(_bytes_of(public))
     except ValueError as error:
         raise BadTable("Expected a public key: 44 characters as “key show” prints them.") from error
+    return public
+
+
+def trust(folder: Path, name: str, public: str) -> None:
+    """Trust a public key as somebody's. Raises: BadTable for what is no key, or a name that has another one."""
+    checked_key(public)
     known = trusted_keys(folder)
     if any(one.name == name and one.key != public for one in known):
         raise BadTable(f"Another key is trusted as {name} already. Give this one a name of its own.")

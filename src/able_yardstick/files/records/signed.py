@@ -29,8 +29,15 @@ class SignatureState(NamedTuple):
     key: str
     is_valid: bool
     trusted_as: str
+    trusted_role: str = ""  # in which role alone; empty: in any
+
+    @property
+    def is_in_role(self) -> bool:
+        """Whether nothing says that it was given in a role that is not its owner's."""
+        return self.trusted_role in ("", self.signer.role)
 
 
+_NOBODY = TrustedKey("", "")
 _SIGNATURE_FIELDS = {*Signer._fields, "key", "signature"}
 
 
@@ -45,7 +52,7 @@ class Verified(NamedTuple):
     @property
     def missing_roles(self) -> tuple[str, ...]:
         """Who was asked to sign and has not."""
-        signed = {one.signer.role for one in self.signatures if one.is_valid}
+        signed = {one.signer.role for one in self.signatures if one.is_valid and one.is_in_role}
         return tuple(role for role in self.record.get("asks", ()) if role not in signed)
 
     @property
@@ -115,14 +122,15 @@ def whole_hash(data: dict[str, Any]) -> str:
 
 def signature_states(data: dict[str, Any], sha256: str, trusted: tuple[TrustedKey, ...]) -> tuple[SignatureState, ...]:
     """How each signature of a sealed record stands to its hash of now."""
-    known = {one.key: one.name for one in trusted}
+    known = {one.key: one for one in trusted}
     states = []
     for one in data["signatures"]:
         row = one if isinstance(one, dict) and set(one) == _SIGNATURE_FIELDS else {}
         key, signature = str(row.get("key", "")), str(row.get("signature", ""))
         signer = Signer(*(str(row.get(name, "")) for name in Signer._fields))
         is_valid = is_signed(key, signature, _statement(sha256, row))
-        states.append(SignatureState(signer, key, is_valid, known.get(key, "")))
+        owner = known.get(key, _NOBODY)
+        states.append(SignatureState(signer, key, is_valid, owner.name, owner.role))
     return tuple(states)
 
 
