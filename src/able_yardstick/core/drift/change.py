@@ -5,7 +5,7 @@ from typing import Literal, NamedTuple
 import numpy as np
 
 from ..uncertainty.coverage import two_sided
-from .trend import Difference, DriftTrend
+from .trend import StopDifference, DriftTrend
 
 _FALSE = 0.05  # of the flags are false at most, all stops together
 DriftKind = Literal["zero", "gain", "bend"]
@@ -15,7 +15,7 @@ _SURE = 2.0
 class DriftChange(NamedTuple):
     """The stops that moved by more than is explained since the visit before, the worst first."""
 
-    moved: tuple[Difference, ...]
+    moved: tuple[StopDifference, ...]
     compared: int
 
     @property

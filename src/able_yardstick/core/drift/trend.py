@@ -22,7 +22,7 @@ _LEVEL = 0.95
 _LEAST_OWN = 0.5  # of an error's uncertainty: so much is never its reference's alone
 
 
-class Difference(NamedTuple):
+class StopDifference(NamedTuple):
     """What was found at a value less what had been left there: with its standard uncertainty, over years; visits."""
 
     value: float
@@ -40,7 +40,7 @@ class DriftTrend(NamedTuple):
     """
 
     visits: tuple[Visit, ...]
-    differences: tuple[Difference, ...]
+    differences: tuple[StopDifference, ...]
     centre: float
     rates: Array
     covariance: Array
@@ -105,7 +105,7 @@ def trend_of(visits: tuple[Visit, ...]) -> DriftTrend:
     rest = moved - design @ rates
     chi_square, dof = float(rest @ inverse @ rest), len(rows) - design.shape[1]
     found = tuple(
-        Difference(value, float(step), float(np.sqrt(size)), span, before, before + 1)
+        StopDifference(value, float(step), float(np.sqrt(size)), span, before, before + 1)
         for (_row, value, span, before), step, size in zip(rows, moved, np.diag(covariance), strict=True)
     )
     return DriftTrend(

@@ -4,9 +4,10 @@ from collections.abc import Sequence
 from datetime import datetime
 from typing import Any
 
+from ..document.channel import ContinuousChannel
 from ..document.reference import Reference
 from ..journal.reading import Amendment, Reading
-from ..journal.records import SignedRecord, WakeRecord, WriteRecord
+from ..journal.records import SignedRecord, WakeRecord, WriteRecord, WrittenState
 from ..words.errors import NotApplicable
 from .job import Job
 
@@ -50,8 +51,19 @@ def keep_signature(job: Job, record: SignedRecord) -> Job:
 
 
 def keep_write(job: Job, record: WriteRecord) -> Job:
-    """The job with what was written into a controller."""
+    """The job with what was written into a controller, and what those numbers came of."""
+    if record.state is None and record.channel in job.document.by_id:
+        record = record.with_(state=_state_of(job, record.channel))
     return job.entered(writes=[record])
+
+
+def _state_of(job: Job, channel_id: str) -> WrittenState | None:
+    channel = job.channel(channel_id)
+    if not isinstance(channel, ContinuousChannel):
+        return None
+    pack = job.pack_of(channel_id)
+    kept = {} if pack is None else {"form": pack.form, "unit": pack.unit}
+    return WrittenState(channel=channel, fit=job.fit_of(channel_id), **kept)
 
 
 def finish_write(job: Job, channel_id: str, differences: tuple[str, ...]) -> Job:

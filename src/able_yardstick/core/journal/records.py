@@ -4,6 +4,8 @@ from datetime import datetime
 
 from pydantic import Field
 
+from ..document.channel import ContinuousChannel
+from ..document.chosen import FitRecord
 from ..forms.any_form import AnyForm
 from ..forms.cost import PackingCost
 from ..forms.spec import PackSpec
@@ -76,6 +78,15 @@ class RehearsalRecord(Frozen):
     basis: str
 
 
+class WrittenState(Frozen):
+    """What numbers that were written came of: the channel as it was described then, and its curve."""
+
+    channel: ContinuousChannel
+    fit: FitRecord | None = None
+    form: AnyForm | None = None
+    unit: str = ""
+
+
 class WriteRecord(Frozen):
     """What was written into a controller for a channel: what was there before, what was meant, and where it differed.
 
@@ -94,6 +105,7 @@ class WriteRecord(Frozen):
     is_undoing: bool = False
     finished: bool = True
     done: tuple[str, ...] = ()
+    state: WrittenState | None = added_later(None)  # of a program that kept none: not known
 
 
 class SignedRecord(Frozen):

@@ -31,6 +31,7 @@ from .chain_box import ChainBox
 from .lead import lead_of_signing
 from .paper_box import PaperBox
 from .points_box import PointsBox
+from .versions_box import VersionsBox
 
 _ROLES: tuple[tuple[SignerRole, str, str], ...] = (
     ("technician", "Technician", "who signs"),
@@ -76,12 +77,15 @@ class SignPanel(StepPanel):
         self.paper_part = Section(bench, "sign/paper", "On paper, and handed over")
         self.paper = PaperBox(bench, self._key, shop.due_of)
         self.paper_part.add(self.paper)
+        self.versions_part = Section(bench, "sign/versions", "What was written, against now")
+        self.versions = VersionsBox(bench, theme)
+        self.versions_part.add(self.versions)
         self.folder = QPushButton("Show the records' folder")
         self.folder.clicked.connect(self._show_folder)
         for widget in (
             self.complaint, self.points_head, self.points, self.accepted, heading("Who signs"),
             *self.people.values(), self.passphrase, self.scope, self.correction, self.chain_part, self.folder,
-            self.paper_part, self.all_part,
+            self.paper_part, self.versions_part, self.all_part,
         ):  # fmt: skip
             self.body.addWidget(widget)
         self.body.addStretch(1)
@@ -228,6 +232,7 @@ class SignPanel(StepPanel):
         self.chain_part.show_summary(counted(len(signed), "record") if signed else "none yet")
         self.chain.show_records(signed)
         self.folder.setVisible(bool(signed))
+        self.versions_part.show_summary(self.versions.show_channel(channel, self.theme))
         if self.all_part.is_open or self.all.is_running:
             self.all.refresh()
         self.all_part.show_summary(self.all.summary)
