@@ -1,10 +1,13 @@
 """Every reader of what comes from outside: given bytes, each gives something or refuses in words."""
 
+import io
 import json
+import zipfile
 from collections.abc import Callable
 from pathlib import Path
 
 from pydantic import ValidationError
+from pypdf import PdfWriter
 
 from able_yardstick.bench.columns import found_pattern, is_garbage
 from able_yardstick.cli.points import curve_from
@@ -14,8 +17,15 @@ from able_yardstick.core.formula import parse
 from able_yardstick.core.units.conversion import parse_unit
 from able_yardstick.core.words.errors import YardstickError
 from able_yardstick.core.words.numerals import parse_number
+from able_yardstick.demo.visits import FOLDER as RECORDS
 from able_yardstick.files.controllers import read_controller, shipped
 from able_yardstick.files.jobfile import read_job
+from able_yardstick.files.records.package import is_package, unpack, verified_package
+from able_yardstick.files.records.printed import read_held
+from able_yardstick.files.records.signed import verified
+from able_yardstick.files.register.store import Register, url_of_file
+from able_yardstick.files.register.take import take_record
+from able_yardstick.files.register.visits import visits_in
 from able_yardstick.files.tables import parse_grid, pick, read_text
 
 _TABLE = "time (s);PT-201 [V];reference, kPa\n# a remark\n" + "".join(
@@ -68,8 +78,49 @@ def _words(path: Path) -> None:
                 continue
 
 
+def _record(path: Path) -> None:
+    held = read_held(path)
+    found = verified(held.record)
+    if found.is_whole:
+        assert held.record["record"] == json.loads(_example_record())["record"], "a change was not seen"
+        with Register(url_of_file(path.with_suffix(".sqlite"))) as register:
+            take_record(register, held.record)
+        visits_in([held.record])
+
+
+def _package(path: Path) -> None:
+    if is_package(path):
+        verified_package(path)
+        unpack(path, path.with_suffix(".unpacked"))
+
+
+def _example_record() -> bytes:
+    return min(RECORDS.glob("*.json"), key=lambda one: one.stat().st_size).read_bytes()
+
+
+def _example_package() -> bytes:
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        archive.writestr("manifest.json", _example_record())
+        archive.writestr("Kiln.yardstick.json", "{}")
+    return out.getvalue()
+
+
+def _example_pdf() -> bytes:
+    """A page of words with a record inside, as a PDF library writes one."""
+    made = PdfWriter()
+    made.add_blank_page(200, 200)
+    made.add_attachment("record.json", _example_record())
+    out = io.BytesIO()
+    made.write(out)
+    return out.getvalue()
+
+
 # each reader with an example of what it reads
 READERS: dict[str, tuple[Callable[[Path], object], bytes]] = {
+    "record": (_record, _example_record()),
+    "record in a PDF": (_record, _example_pdf()),
+    "package": (_package, _example_package()),
     "job": (read_job, b""),  # the demo's, put in by whoever runs it
     "table": (_table, _TABLE.encode()),
     "lines of text": (_lines, _LINES.encode()),

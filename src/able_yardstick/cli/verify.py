@@ -91,8 +91,12 @@ def _chain_in(found: "Verified", url: str) -> str:
     from ..files.register.store import Register
     from ..files.register.take import unit_key
 
+    try:
+        key = unit_key(found.record)
+    except (KeyError, TypeError, AttributeError):
+        return "broken: nothing in the record says of which unit it is"
     with Register(url) as opened:
-        hashes = [one["sha256"] for one in history(opened, unit_key(found.record))]
+        hashes = [one["sha256"] for one in history(opened, key)]
     stated = str(found.record.get("previous", ""))
     if found.sha256 not in hashes:
         return "this record is not in the register"
@@ -119,7 +123,7 @@ def _chain(found: "Verified", previous: Path | None, register: str = "") -> str:
 
 def _print_verified(found: "Verified", held: "Held", chain: str) -> None:
     record = found.record
-    unit, channel = record.get("unit") or {}, record.get("channel") or {}
+    unit, channel = (one if isinstance(one, dict) else {} for one in (record.get("unit"), record.get("channel")))
     print(
         f"Record of {channel.get('tag', '?')}, serial {unit.get('serial') or 'not stated'}, for {record.get('scope')}."
     )

@@ -91,13 +91,13 @@ def _visited(demo: Job, visit: EarlierVisit, before: date | None, draw: np.rando
 
 
 def _found(one: Reading, n: int, day: date, years: float, common: float, draw: np.random.Generator) -> Reading:
-    error = years * (_ZERO + _GAIN * one.reference) + common + float(draw.normal(0, 0.04))
+    error = years * (_ZERO + _GAIN * one.reference) + common + float(draw.normal(0, 0.02))
     shown = round(one.reference + error, 2)
     return one.with_(captured=_at(day, 9) + timedelta(minutes=4 * n), shown=shown, source="demo script")
 
 
 def _left(one: Reading, n: int, day: date, basis: str, common: float, draw: np.random.Generator) -> Reading:
-    shown = round(one.reference + common + float(draw.normal(0, 0.04)), 2)
+    shown = round(one.reference + common + float(draw.normal(0, 0.02)), 2)
     return one.with_(captured=_at(day, 11) + timedelta(minutes=4 * n), shown=shown, basis=basis)
 
 

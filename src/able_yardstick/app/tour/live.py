@@ -38,7 +38,6 @@ def live_pictures(window: "MainWindow", folder: Path) -> Iterator[Path]:
     yield _lookout(window, panel, folder)
     yield _glance(window, folder)
     yield _wake(window, folder, "wake", "PT-201", "regulator at 100 kPa", "day")
-    yield _wake(window, folder, "wake-fault", "FT-210", "fan at work", "night")
     window.set_theme("day")
     yield _gather(window, folder)
     yield _chart(window, folder)

@@ -41,7 +41,6 @@ VIEWS = (
     TourView("fit", "PT-201", "fit", value=171.9, candidate="line"),
     TourView("pack-knots", "AT-208", "pack", "night", 13.0),
     TourView("prove-pass", "PT-201", "prove", value=175.0),
-    TourView("prove-fail", "AT-209", "prove", "night", 8.0),
     TourView("narrow", "AT-208", "fit", "night", 12.0, "poly3", size=(1024, 700), scrolled=0.9),
 )
 
@@ -112,6 +111,12 @@ def _pictures(folder: Path, job: Path) -> Iterator[Path]:
             path = folder / f"{view.name}.png"
             window.grab().save(str(path))
             yield path
+        from .signed import signed_pictures
+
+        window.resize(*SIZE)
+        window.set_theme("day")
+        yield from signed_pictures(window, folder, Path(own))
+        window.open_job(job)
         from .live import live_pictures
 
         yield from live_pictures(window, folder)

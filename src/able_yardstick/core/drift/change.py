@@ -5,7 +5,7 @@ from typing import Literal, NamedTuple
 import numpy as np
 
 from ..uncertainty.coverage import two_sided
-from .trend import StopDifference, DriftTrend
+from .trend import DriftTrend, StopDifference
 
 _FALSE = 0.05  # of the flags are false at most, all stops together
 DriftKind = Literal["zero", "gain", "bend"]

@@ -43,8 +43,11 @@ def take_record(register: Register, sealed: dict[str, Any]) -> TakenRecord:
     if not found.is_whole:
         why = found.changes[0] if found.changes else "it is not signed"
         raise BadTable(f"This record is not whole, and is not taken: {why}.")
-    with register.transaction() as connection:
-        return put_into(connection, sealed)
+    try:
+        with register.transaction() as connection:
+            return put_into(connection, sealed)
+    except (KeyError, TypeError, ValueError, AttributeError) as error:
+        raise BadTable(f"This record lacks something that every record has, and is not taken: {error}.") from error
 
 
 def put_into(connection: Connection, sealed: dict[str, Any]) -> TakenRecord:
