@@ -20,7 +20,7 @@ from able_yardstick.core.job.job import Job
 from able_yardstick.core.journal.reading import Raw, Reading
 from able_yardstick.core.journal.table_image import TableImage
 from able_yardstick.core.results.signed_basis import signatures_of
-from able_yardstick.core.sign.contents import Signing
+from able_yardstick.core.sign.contents import Signing, contents_of
 from able_yardstick.files.jobfile import JobFile, backup_of, read_job
 from able_yardstick.files.log.reader import LogFile
 from able_yardstick.files.records.keys import SigningKey
@@ -31,9 +31,10 @@ from able_yardstick.files.register.store import Register, url_of_file
 from able_yardstick.files.register.take import take_file
 
 NOON = datetime(2026, 11, 16, tzinfo=UTC)
+_SIGNING_S = 0.8  # several records are signed in it
 
 
-def killed(act: Callable[[Callable[[int], None]], None], chance: random.Random) -> int:
+def killed(act: Callable[[Callable[[int], None]], None], chance: random.Random, longest_s: float = 0.05) -> int:
     """Run something in a process of its own and kill it at any moment; gives the last number it told, or -1."""
     ours, theirs = os.pipe()
     child = os.fork()
@@ -45,7 +46,7 @@ def killed(act: Callable[[Callable[[int], None]], None], chance: random.Random) 
     os.close(theirs)
     with os.fdopen(ours, "rb") as lines:
         first = lines.readline()
-        time.sleep(chance.uniform(0, 0.05) if first else 0)
+        time.sleep(chance.uniform(0, longest_s) if first else 0)
         os.kill(child, signal.SIGKILL)
         os.waitpid(child, 0)
         rest = [line for line in (first, *lines.readlines()) if line.endswith(b"\n")]
@@ -140,7 +141,11 @@ def kill_signing(path: Path, key: SigningKey, chance: random.Random) -> int:
         with Register(url_of_file(path.with_name("register.sqlite"))) as register:
             take_file(register, made.path)
 
-    killed(for_ever(path, step), chance)
+    job = read_job(path)
+    contents_of(
+        job, job.continuous("pt-201"), Signing("Ada", "technician", NOON, accepted="x"), ""
+    )  # so that it is loaded
+    killed(for_ever(path, step), chance, _SIGNING_S)
     held, job = JobFile.open(path)
     held.close()
     there = {}

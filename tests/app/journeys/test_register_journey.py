@@ -1,6 +1,7 @@
 """A unit over its visits: drift, the next visit planned, found again, and what rests on an instrument found wrong."""
 
 import csv
+from datetime import UTC, datetime
 
 import numpy as np
 import pytest
@@ -8,14 +9,18 @@ from acting import complaint, enter, field_named, go, named, pick, press, said, 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QListWidget, QMenu
 
+from able_yardstick.app.register import panel as register_panel
 from able_yardstick.app.register.library_dialog import LibraryDialog
 from able_yardstick.app.register.picture import HistoryPicture
+from able_yardstick.app.steps.sign import panel as sign_panel
 
 
 @pytest.fixture(autouse=True)
 def keys(tmp_path, monkeypatch):
-    """Keys of this test's own."""
+    """Keys of this test's own, and a day on which it happens."""
     monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
+    for module in (sign_panel, register_panel):
+        monkeypatch.setattr(module, "now", lambda: datetime(2026, 11, 29, 12, tzinfo=UTC))
 
 
 def rows(box):
