@@ -81,6 +81,9 @@ def test_records_are_found_as_one_types_and_a_unit_without_any_says_so(window, q
     assert "No record of this unit is in the register." in words(panel)
     found.itemClicked.emit(found.item(0))
     assert window.shop.unit.tag == "PT-201"
+    window.bench.select("at-208")
+    press(panel, "Go on to Sign")
+    assert window.panel_shown.title == "Sign it"
 
 
 def test_what_rests_on_an_instrument_that_was_found_wrong(window, qtbot, tmp_path):

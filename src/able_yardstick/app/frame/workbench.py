@@ -184,8 +184,8 @@ class Workbench(QObject):
             self.select(ids[min(max(at + places, 0), len(ids) - 1)])
 
     def go(self, step: StepName) -> None:
-        """Look at another step."""
-        if step != self._step and step in self._steps:
+        """Look at a step; at the present one again where something beside the steps was looked at."""
+        if step in self._steps:
             self._step = step
             self.changed.emit(Change(step=True))
 

@@ -216,7 +216,8 @@ class RegisterPanel(StepPanel):
         unit = self._shop.unit
         if unit is None or not unit.visits:
             says = self._shop.refusal or "No record of this unit is in the register."
-            return Headline("fault" if self._shop.refusal else "open", says, "Sign it, or find another unit below.")
+            acts = () if self.bench.continuous is None else (self.onward("sign"),)
+            return Headline("fault" if self._shop.refusal else "open", says, "Or find another unit below.", acts)
         return self._lead_of(unit)
 
     def _lead_of(self, unit: "UnitSeen") -> Headline:

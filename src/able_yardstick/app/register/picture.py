@@ -94,7 +94,10 @@ class _Drawing(SideDrawing):
             "No record of this unit is in the register yet. Sign it (Ctrl+8), or hand in its records."
             if unit is not None else "Choose a channel, or find a unit at the right."
         )  # fmt: skip
-        write(painter, self.theme, QRectF(0, 40, self.width(), 30), says, "muted", CENTRE, size=13)
+        painter.setFont(font(13))
+        painter.setPen(self.theme.color("muted"))
+        flags = int(Qt.AlignmentFlag.AlignHCenter) | int(Qt.TextFlag.TextWordWrap)
+        painter.drawText(QRectF(24, 40, self.width() - 48, 90), flags, says)
 
     def _paint(self, painter: QPainter, unit: UnitSeen) -> None:
         theme = self.theme

@@ -41,7 +41,8 @@ class PointsBox(QWidget):
         button = QPushButton(point.step.capitalize())
         button.setAccessibleName(f"Go to {point.step.capitalize()}: {point.says}")
         button.clicked.connect(lambda: self._bench.go(point.step))
-        step, _, says = point.says.partition(": ")
+        step, _, told = point.says.partition(": ")
+        says = told[:1].upper() + told[1:]
         self._grid.addWidget(mark, row, 0, Qt.AlignmentFlag.AlignTop)
         self._grid.addWidget(label(f"{says or step}.", "", 12), row, 1)
         self._grid.addWidget(button, row, 2, Qt.AlignmentFlag.AlignTop)
