@@ -46,6 +46,10 @@ def test_records_are_taken_found_and_stand_in_a_chain(shop, demo_file, tmp_path)
     status, out, error = shop("import", tmp_path / "bad.record.json")
     assert "Refused" in error
     assert "0 taken" in out
+    assert "0 taken, 1 known already. 9 units are new." in shop("import", demo_file)[1]
+    assert "no record   TE-204   K2-004" in shop("find", "dryer")[1]
+    (tmp_path / "old.yardstick.json").write_text("{}")
+    assert "old.yardstick.json" in shop("import", tmp_path / "old.yardstick.json")[2]
     rows = json.loads(shop("find", "k2-001", "ada", "--json")[1])
     assert [(row["tag"], row["number"], row["left"]) for row in rows] == [("PT-201", 4, "pass")]
     assert "Nothing was found." in shop("find", "nobody")[1]

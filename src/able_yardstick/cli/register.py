@@ -81,38 +81,53 @@ def _init(register: "Register", _asked: _Asked) -> _Answer:
 
 
 def _import(register: "Register", asked: _Asked) -> _Answer:
-    """Records, PDFs of records, and folders of them; what is not whole is named, and the others are taken."""
-    from ..core.words.errors import BadTable
-    from ..files.register.take import take_file
+    """Records, PDFs of records, jobs, and folders of them; what is refused is named, and the others are taken."""
+    from ..core.words.errors import YardstickError
+    from ..files.jobfile import ENDING
+    from ..files.register.take import TakenRecord, take_file
+    from ..files.register.take_job import take_job
 
     asked.one("files or folders")
-    new, known, refused = 0, 0, []
+    taken: list[TakenRecord] = []
+    refused, units = [], 0
     for path in _files(asked.words):
         try:
-            new, known = (new + 1, known) if take_file(register, path).is_new else (new, known + 1)
-        except BadTable as error:
+            if path.name.endswith(ENDING):
+                job = take_job(register, path)
+                taken, units = [*taken, *job.records], units + job.units
+                refused += [{"file": str(path), "why": why} for why in job.refused]
+            else:
+                taken.append(take_file(register, path))
+        except YardstickError as error:
             refused.append({"file": str(path), "why": str(error)})
-    data = {"taken": new, "known": known, "refused": refused}
-    lines = [f"{new} taken, {known} known already.", *(f"Refused: {one['file']}: {one['why']}" for one in refused)]
-    if refused:
-        print("\n".join(lines[1:]), file=sys.stderr)
-    return data, lines[:1]
+    new = sum(one.is_new for one in taken)
+    data = {"taken": new, "known": len(taken) - new, "units": units, "refused": refused}
+    for one in refused:
+        print(f"Refused: {one['file']}: {one['why']}", file=sys.stderr)
+    more = f" {units} units are new." if units else ""
+    return data, [f"{new} taken, {len(taken) - new} known already.{more}"]
 
 
 def _files(words: tuple[str, ...]) -> list[Path]:
+    from ..files.jobfile import ENDING
+
     found: list[Path] = []
     for word in words:
         path = Path(word)
-        found += sorted(path.rglob("*.record.json")) if path.is_dir() else [path]
+        inside = [*path.rglob("*.record.json"), *path.rglob(f"*{ENDING}")] if path.is_dir() else [path]
+        found += sorted(inside)
     return found
 
 
 def _find(register: "Register", asked: _Asked) -> _Answer:
-    from ..files.register.find import find
+    from ..files.register.find import find, find_unsigned
 
-    rows = find(register, " ".join(asked.words))
+    typed = " ".join(asked.words)
+    rows, unsigned = find(register, typed), find_unsigned(register, typed)
     data = [{**row._asdict(), "signed": row.signed.isoformat()} for row in rows]
-    return data, [_found_line(row) for row in rows] or ["Nothing was found."]
+    lines = [_found_line(row) for row in rows]
+    lines += [f"no record   {one.tag:8} {one.serial or '-':12} {one.name}, {one.place}" for one in unsigned]
+    return [*data, *({**one._asdict(), "signed": None} for one in unsigned)], lines or ["Nothing was found."]
 
 
 def _found_line(row: "FoundRecord") -> str:

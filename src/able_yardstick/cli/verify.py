@@ -16,7 +16,7 @@ if TYPE_CHECKING:
 def verify(
     path: Annotated[Path, typer.Argument(metavar="record", help="A record, a PDF of one, or a ZIP of a job.")],
     trust: Annotated[
-        list[str] | None, typer.Option(help="Public keys that are trusted, beside those of the list.")
+        list[str] | None, typer.Option(help="Public keys, or files of them, that are trusted beside those of the list.")
     ] = None,
     previous: Annotated[Path | None, typer.Option(help="The record before it, to check the chain.")] = None,
     register: Annotated[
@@ -30,7 +30,7 @@ def verify(
     from ..files.records.printed import read_held
     from ..files.records.signed import verified
 
-    keys = (*trusted_keys(key_folder()), *(TrustedKey("a key given here", key) for key in trust or ()))
+    keys = (*trusted_keys(key_folder()), *(TrustedKey("a key given here", _key_text(key)) for key in trust or ()))
     keys = (*keys, *_shop_keys(register))
     if is_package(path):
         _verify_package(path, keys, as_json)
@@ -72,6 +72,14 @@ def _verify_package(path: Path, keys: "tuple[TrustedKey, ...]", as_json: bool) -
     if found.is_whole:
         print("Proven: every file is as it was handed over, and every record as it was signed.")
     raise typer.Exit(0 if found.is_whole else 1)
+
+
+def _key_text(given: str) -> str:
+    """A public key as text: itself, or what stands in a file of that name."""
+    from ..files.records.keys import checked_key
+
+    path = Path(given)
+    return checked_key(path.read_text("utf-8").strip() if path.is_file() else given)
 
 
 def _shop_keys(url: str) -> "tuple[TrustedKey, ...]":

@@ -119,7 +119,7 @@ def test_a_signed_job_goes_on_paper_and_into_one_file_that_opens_elsewhere(windo
     press(panel, "Sign as Ada Tester")
     pick(field_named(paper, "Paper"), "Letter")
     for name, made in (("record", paper.record()), ("label", paper.label()), ("sheet", paper.sheet()),
-                       ("all", paper.sheets())):  # fmt: skip
+                       ("all", paper.sheets()), ("wiring", paper.wiring())):  # fmt: skip
         paper.save_pdf(made, tmp_path / f"{name}.pdf")
     assert verified(read_held(tmp_path / "record.pdf").record).is_whole
     assert PdfReader(tmp_path / "record.pdf").pages[0].mediabox.width == pytest.approx(612, abs=1)

@@ -33,13 +33,14 @@ class RegisterPanel(StepPanel):
     def __init__(self, bench: Workbench, theme: Theme, shop: "Shop") -> None:
         super().__init__(bench, theme)
         self._shop = shop
-        self._method, self._reason = "control chart", ""
+        self._method, self._reason, self._in_use = "control chart", "", True
         self.complaint = Complaint()
         self.drift = label("", "", 12)
         self.method = ChoiceField("Interval by", [(name, one.title) for name, one in METHODS.items()], self._put_method)
         self.why = label("", "muted", 12)
         self.months = TextField("or months", self._put_months, suffix="months", optional=True)
         self.reason = TextField("because", self._put_reason, hint="why other than advised", optional=True)
+        self.in_use = ChoiceField("In use", (("yes", "yes"), ("no", "no, it lies in the store")), self._put_in_use)
         self.search = QLineEdit()
         self.search.setPlaceholderText("tag, serial, place, person, day, pass or fail")
         self.search.setAccessibleName("Find in the register")
@@ -70,7 +71,7 @@ class RegisterPanel(StepPanel):
         self.place_part.add(self.place, self.place_words)
         for widget in (
             self.complaint, self.drift, self.method, self.why, self.months, self.reason,
-            heading("Find: as found → as left"),
+            self.in_use, heading("Find: as found → as left"),
             self.search, self.found, self.due_part, self.resting_part, self.keys_part,
             self.place_part,
         ):  # fmt: skip
@@ -90,6 +91,9 @@ class RegisterPanel(StepPanel):
 
     def _put_months(self, _text: str) -> None:
         self.show_now()
+
+    def _put_in_use(self, value: str) -> None:
+        self._in_use = value == "yes"
 
     def _put_reason(self, text: str) -> None:
         self._reason = text
@@ -163,7 +167,7 @@ class RegisterPanel(StepPanel):
         """Show the unit looked at and the lists, as they now are."""
         unit = self._shop.unit
         has_visits = unit is not None and bool(unit.visits)
-        for widget in (self.drift, self.method, self.why, self.months, self.reason):
+        for widget in (self.drift, self.method, self.why, self.months, self.reason, self.in_use):
             widget.setVisible(has_visits)
         if unit is not None and has_visits:
             self.drift.setText("\n".join(drift_lines(unit.visits)[1:3]) if unit.trend else "")
@@ -182,13 +186,16 @@ class RegisterPanel(StepPanel):
         self.found.clear()
         try:
             rows = self._shop.find(self.search.text())[:_SHOWN]
+            unsigned = self._shop.find_unsigned(self.search.text())[: _SHOWN - len(rows)]
         except YardstickError as error:
             self.found.addItem(str(error))
             return
         for row in rows:
             words = f"{row.signed.date()}  {row.tag}  {row.serial or '–'}  {row.found} → {row.left}"
             self._add(self.found, words, row.unit)
-        if not rows:
+        for one in unsigned:
+            self._add(self.found, f"no record  {one.tag}  {one.serial or '–'}  {one.name}", one.unit)
+        if not rows and not unsigned:
             self.found.addItem("Nothing is found." if self.search.text() else "The register is empty.")
 
     def _show_due(self) -> None:

@@ -17,7 +17,7 @@ from ..frame.settings import Settings
 from ..frame.workbench import Workbench
 
 if TYPE_CHECKING:
-    from ...files.register.find import DueUnit, FoundRecord, LastRecord
+    from ...files.register.find import DueUnit, FoundRecord, FoundUnit, LastRecord
     from ...files.register.store import Register
 
 Say = Callable[[str, bool], None]
@@ -105,11 +105,13 @@ class Shop(QObject):
         """
         from ...core.words.errors import BadTable
         from ...files.register.take import take_file
+        from ...files.register.take_job import put_job
 
         if self.bench.path is None:
             return 0
         new = 0
         with self.register() as register:
+            put_job(register, self.bench.job)
             known = self._known(register)
             for path in sorted(self.bench.path.parent.glob(f"{_FOLDERS}/*.record.json")):
                 if any(path.name.endswith(f"{sha[:8]}.record.json") for sha in known):
@@ -220,6 +222,13 @@ class Shop(QObject):
 
         with self.register() as register:
             return find(register, typed)
+
+    def find_unsigned(self, typed: str) -> "list[FoundUnit]":
+        """Units without a record found by what is typed. Raises: RegisterAway."""
+        from ...files.register.find import find_unsigned
+
+        with self.register() as register:
+            return find_unsigned(register, typed)
 
     def due(self) -> "list[DueUnit]":
         """What is due, the earliest first. Raises: RegisterAway."""

@@ -24,6 +24,16 @@ def field_sheet(job: Job, channels: Sequence[AnyChannel]) -> PrintedSheet:
     return PrintedSheet("Field sheet", job.title, (f"revision {job.revision}",), tuple(blocks), foot)
 
 
+def wiring_sheet(job: Job) -> PrintedSheet:
+    """Where every lead of a job goes, a table a channel; what is not landed is left out."""
+    blocks: list[Block] = []
+    for channel in job.channels:
+        rows = wiring_rows(job, channel) if isinstance(channel, WiredChannel) else []
+        blocks += _wiring(rows, f"{channel.tag}  {channel.name}".strip())
+    names = ", ".join(f"{one.name} {one.revision}".strip() for one in job.controllers)
+    return PrintedSheet("Wiring", job.title, (names,), tuple(blocks), f"{job.title}, revision {job.revision}: wiring")
+
+
 def _day(job: Job) -> SideBySide:
     rows = tuple((one.name, f"certificate {one.certificate or _BLANK}") for one in job.references[:6])
     return SideBySide(
@@ -59,12 +69,12 @@ def _serial(job: Job, channel: ContinuousChannel) -> str:
     return (device.serial if device is not None else "") or _BLANK
 
 
-def _wiring(rows: Sequence[WiringRow]) -> list[Block]:
+def _wiring(rows: Sequence[WiringRow], heading: str = "Wiring") -> list[Block]:
     if not rows:
         return []
     columns = ("lead", "colour", "strip", "connector", "channel", "register", "shield")
     cells = tuple((r.function, r.colour, r.strip, r.connector, r.channel, r.register, r.shield) for r in rows)
-    return [Tabled("Wiring", columns, cells)]
+    return [Tabled(heading, columns, cells)]
 
 
 def _readings(channel: ContinuousChannel) -> Tabled:

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from datetime import UTC, date, datetime
 from typing import Any, NamedTuple
 
-from sqlalchemy import ColumnElement, Connection, and_, exists, func, select
+from sqlalchemy import ColumnElement, Connection, and_, exists, func, or_, select
 
 from ...core.words.errors import NoSuchThing
 from .schema import CERTIFICATES, DUES, INSTRUMENTS, RECORDS, UNITS, USES, WORDS
@@ -115,10 +115,33 @@ def unit_of_record(register: Register, sha256: str) -> str:
 
 
 def instruments(register: Register) -> list[tuple[str, str]]:
-    """The keys and names of the reference instruments that records rest on. Raises: RegisterAway."""
+    """The keys and names of the reference instruments, those that most rests on first. Raises: RegisterAway."""
+    uses = select(func.count()).select_from(USES).where(USES.c.instrument == INSTRUMENTS.c.key).scalar_subquery()
+    asked = select(INSTRUMENTS.c.key, INSTRUMENTS.c.name).order_by(uses.desc(), INSTRUMENTS.c.name)
     with register.transaction() as connection:
-        rows = connection.execute(select(INSTRUMENTS.c.key, INSTRUMENTS.c.name).order_by(INSTRUMENTS.c.name))
-        return [(str(key), f"{name}, {key}" if key not in name else name) for key, name in rows]
+        rows = connection.execute(asked).all()
+    return [(str(key), f"{name}, {key}" if key not in name else name) for key, name in rows]
+
+
+class FoundUnit(NamedTuple):
+    """A unit of which no record is signed yet, as a line of what was found."""
+
+    unit: str
+    tag: str
+    serial: str
+    name: str
+    place: str
+
+
+def find_unsigned(register: Register, typed: str, most: int = _MOST) -> list[FoundUnit]:
+    """The units without a record that have every word in tag, serial, name or place. Raises: RegisterAway."""
+    parts = (UNITS.c.tag, UNITS.c.serial, UNITS.c.name, UNITS.c.place)
+    words = typed.lower().split()
+    has_word = [or_(*(func.lower(part).contains(word, autoescape=True) for part in parts)) for word in words]
+    none = ~exists().where(RECORDS.c.unit == UNITS.c.key)
+    asked = select(UNITS.c.key, *parts).where(none, *has_word).order_by(UNITS.c.tag, UNITS.c.key).limit(most)
+    with register.transaction() as connection:
+        return [FoundUnit(*tuple(row)) for row in connection.execute(asked)]
 
 
 class LastRecord(NamedTuple):

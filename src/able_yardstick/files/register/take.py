@@ -60,9 +60,9 @@ def put_into(connection: Connection, sealed: dict[str, Any]) -> TakenRecord:
             connection.execute(update(RECORDS).where(RECORDS.c.sha256 == sha256).values(body=body))
         return TakenRecord(sha256, is_new=False)
     key = unit_key(record)
-    _put_new(connection, UNITS, {"key": key}, _unit_row(record))
+    put_new(connection, UNITS, {"key": key}, _unit_row(record))
     row = {**_record_row(record), "sha256": sha256, "unit": key, "body": body}
-    if not _put_new(connection, RECORDS, {"sha256": sha256}, row):
+    if not put_new(connection, RECORDS, {"sha256": sha256}, row):
         return TakenRecord(sha256, is_new=False)  # another bench was quicker
     later = exists().where(RECORDS.c.unit == key, RECORDS.c.signed > row["signed"])
     connection.execute(update(UNITS).where(UNITS.c.key == key, ~later).values(**_unit_row(record)))
@@ -84,7 +84,7 @@ def unpacked(body: bytes) -> dict[str, Any]:
     return found
 
 
-def _put_new(connection: Connection, table: Table, key: dict[str, Any], row: dict[str, Any]) -> bool:
+def put_new(connection: Connection, table: Table, key: dict[str, Any], row: dict[str, Any]) -> bool:
     """Put a row in unless its key is there; whether it was put. Two benches at once put it once."""
     if connection.dialect.name == "postgresql":
         from sqlalchemy.dialects.postgresql import insert as insert_new
@@ -159,9 +159,15 @@ def split_words(text: str) -> Iterator[str]:
 def _take_reference(connection: Connection, sha256: str, reference: RecordData) -> None:
     key = instrument_key(reference)
     certificate = str(reference["certificate"] or "not stated")[:200]
-    _put_new(connection, INSTRUMENTS, {"key": key}, {"name": reference["name"], "serial": reference["serial"]})
+    put_instrument(connection, reference)
     put_certificate(connection, key, reference)
-    _put_new(connection, USES, {"record": sha256, "instrument": key, "certificate": certificate}, {})
+    put_new(connection, USES, {"record": sha256, "instrument": key, "certificate": certificate}, {})
+
+
+def put_instrument(connection: Connection, reference: RecordData) -> None:
+    """Keep an instrument, unless it is known."""
+    row = {"name": reference["name"], "serial": reference["serial"]}
+    put_new(connection, INSTRUMENTS, {"key": instrument_key(reference)}, row)
 
 
 def instrument_key(reference: RecordData) -> str:
@@ -177,7 +183,7 @@ def put_certificate(connection: Connection, key: str, reference: RecordData) -> 
         "expanded": reference.get("expanded_uncertainty"), "unit": reference.get("unit") or "",
         "body": json.dumps(reference, ensure_ascii=False),
     }  # fmt: skip
-    _put_new(connection, CERTIFICATES, {"instrument": key, "certificate": certificate}, row)
+    put_new(connection, CERTIFICATES, {"instrument": key, "certificate": certificate}, row)
 
 
 def _day(text: object) -> date | None:

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QFileDialog, QGridLayout, QPushButton, QWidget
 
 from ....core.document.channel import ContinuousChannel
 from ....core.job.people import person_of
-from ....core.sign.field_sheet import field_sheet
+from ....core.sign.field_sheet import field_sheet, wiring_sheet
 from ....core.sign.sheet import sheet_of
 from ....core.words.errors import BadTable, NotApplicable, YardstickError
 from ....files.output import file_name, put_bytes
@@ -53,7 +53,7 @@ class PaperBox(QWidget):
         grid.setColumnStretch(0, 1)
         for row, (words, make) in enumerate(
             (("Its record", self.record), ("Label", self.label), ("Blank field sheet", self.sheet),
-             ("Sheets of all channels", self.sheets)), 1,
+             ("Sheets of all channels", self.sheets), ("Wiring list", self.wiring)), 1,
         ):  # fmt: skip
             save, to_printer = QPushButton(f"{words} as PDF …"), QPushButton("Print …")
             to_printer.setAccessibleName(f"Print {words.lower()}")
@@ -63,9 +63,9 @@ class PaperBox(QWidget):
             grid.addWidget(to_printer, row, 2)
         self.hand_over = QPushButton("Hand over the whole job as ZIP …")
         self.hand_over.clicked.connect(lambda: self._do(self._ask_package))
-        grid.addWidget(self.hand_over, 6, 0, 1, 3)
+        grid.addWidget(self.hand_over, 7, 0, 1, 3)
         self.complaint = Complaint()
-        grid.addWidget(self.complaint, 7, 0, 1, 3)
+        grid.addWidget(self.complaint, 8, 0, 1, 3)
 
     def _put_paper(self, name: str) -> None:
         self.stock = paper_named(name)
@@ -116,6 +116,10 @@ class PaperBox(QWidget):
         made = field_sheet(self._bench.job, self._bench.job.channels)
         return Printed(typeset(made, self.stock), self.stock, "field sheets")
 
+    def wiring(self) -> Printed:
+        """Where every lead goes."""
+        return Printed(typeset(wiring_sheet(self._bench.job), self.stock), self.stock, "wiring list")
+
     # -- where it goes ----------------------------------------------------------------------------------------------
 
     def _ask_pdf(self, made: Printed) -> None:
@@ -139,16 +143,25 @@ class PaperBox(QWidget):
             self, "Hand over", file_name(self._bench.job.title, ".zip"), "ZIP (*.zip)"
         )
         if name:
-            self.save_package(Path(name))
+            self.save_package(Path(name), self._ask_logs())
+
+    def _ask_logs(self) -> tuple[Path, ...]:
+        """Which logs go into the package; none is asked for where none lies beside the job."""
+        own = self._bench.path
+        if own is None or not any(own.parent.glob("*.yardlog")):
+            return ()
+        title = "Logs to put in: choose them, or cancel for none"
+        names, _ = QFileDialog.getOpenFileNames(self, title, str(own.parent), "Logs (*.yardlog)")
+        return tuple(Path(name) for name in names)
 
     def save_package(self, path: Path, logs: tuple[Path, ...] = ()) -> None:
-        """Save the whole job as one file, with the logs that lie beside it. Raises: BadTable."""
+        """Save the whole job as one file, with the logs that were chosen. Raises: BadTable."""
         job, own = self._bench.job, self._bench.path
         if own is None:
             raise BadTable("Save the job first: what is handed over is what is on disk.")
         by = person_of(job, "technician")
         if not by:
             raise NotApplicable("Say who hands it over: a name under Technician.")
-        files = package_of(job, own, self._key(), by, now(), logs or tuple(sorted(own.parent.glob("*.yardlog"))))
+        files = package_of(job, own, self._key(), by, now(), logs)
         save_package(path, files, own)
         self._bench.said.emit(f"{len(files)} files are in {path}. verify says what it proves.", False)
