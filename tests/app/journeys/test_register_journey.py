@@ -169,5 +169,17 @@ def test_whose_keys_are_trusted_is_a_list_that_every_bench_shares(window, qtbot)
     assert "No key is trusted yet" in rows(box.list)[0]
 
 
+def test_a_controller_is_kept_for_the_shop_and_offered_at_wire(window):
+    button = go(window, "PT-201", "wire").controllers
+    button.choices.aboutToShow.emit()
+    keep = next(one for one in button.choices.actions() if one.text().startswith("Keep Kiln controller"))
+    keep.trigger()
+    assert "Kiln controller is in the shop's library." in said(window)
+    button.choices.aboutToShow.emit()
+    texts = [one.text() for one in button.choices.actions()]
+    assert "Kiln controller: from the shop's library" in texts
+    assert not any(text.startswith("Keep Kiln controller") for text in texts)
+
+
 def do_action(window, text):
     next(action for action in window.actions_list if action.text() == text).trigger()

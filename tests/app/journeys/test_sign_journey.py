@@ -138,3 +138,19 @@ def test_a_signed_job_goes_on_paper_and_into_one_file_that_opens_elsewhere(windo
     assert "Signed by Ada Tester" in words(go(window, "PT-201", "sign"))
     window.open_job(tmp_path / "handed over.zip")
     assert "is there already" in said(window)
+
+
+def test_a_record_that_is_dropped_on_the_window_says_what_it_proves(window, qtbot):
+    panel = go(window, "PT-201", "sign")
+    enter(qtbot, field_named(panel, "Technician"), "Ada Tester")
+    enter(qtbot, field_named(panel, "Accepted"), "trial")
+    press(panel, "Sign as Ada Tester")
+    (record,) = records(window)
+    for path in (record, record.with_name(record.name.removesuffix(".record.json") + ".pdf")):
+        window.take_file(path)
+        assert "Record 4 of PT-201 is whole: nothing was changed since it was signed by Ada Tester" in said(window)
+    data = json.loads(record.read_text())
+    data["record"]["by"]["name"] = "Somebody Else"
+    record.write_text(json.dumps(data))
+    window.take_file(record)
+    assert "is not as it was signed: by.name was changed" in said(window)

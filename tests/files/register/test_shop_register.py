@@ -21,7 +21,7 @@ from able_yardstick.files.register.find import (
     resting_on,
     unit_named,
 )
-from able_yardstick.files.register.library import drop_entry, entries, put_entry
+from able_yardstick.files.register.library import controllers, drop_entry, entries, put_controller, put_entry
 from able_yardstick.files.register.schema import METADATA
 from able_yardstick.files.register.store import Register, RegisterAway, url_of_file
 from able_yardstick.files.register.take import put_into, take_file, take_record
@@ -134,6 +134,10 @@ class TestEveryRegister:
         assert [(one.title, one.source) for one in entries(register)] == [
             ("Another", "sheet 1"), ("Gas, 250 kPa", "sheet 5"),
         ]  # fmt: skip
+        controller = demo_job.controllers[0]
+        for source in ("job 1", "job 2"):
+            put_controller(register, controller, source, "Ada")
+        assert controllers(register) == [controller]
         drop_entry(register, "Another")
         assert [one.transducer for one in entries(register)] == [gas.transducer]
 

@@ -841,10 +841,24 @@ class MainWindow(QMainWindow):
         if path.suffix == LOG_ENDING:
             self.open_log(path)
             return
+        if path.name.endswith(".record.json") or path.suffix.lower() == ".pdf":
+            self.tell_record(path)
+            return
         if self.bench.channel is None:
             self.add("continuous")
         if (panel := self._for_readings()) is not None:
             panel.take_file(path)
+
+    def tell_record(self, path: Path) -> None:
+        """Say what a record that was dropped here proves."""
+        from ...files.records.told import told
+
+        try:
+            is_whole, says = told(path)
+        except YardstickError as error:
+            self._say(str(error), True)
+            return
+        self._say(says, not is_whole)
 
     def _for_readings(self) -> "ReadingsPanel | None":
         """The panel that takes readings: Prove's where it is looked at, else Gather's; None where there is none."""

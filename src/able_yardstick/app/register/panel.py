@@ -5,8 +5,10 @@ from typing import TYPE_CHECKING
 from PySide6.QtWidgets import QFileDialog, QLineEdit, QListWidget, QListWidgetItem, QPushButton
 
 from ...core.drift.interval import METHODS, Advice, advised, interval_before, later
+from ...core.drift.leaving import leaving
 from ...core.drift.words import drift_lines, leaving_words, rate_words
 from ...core.job.people import person_of
+from ...core.state.progress import Level
 from ...core.words.errors import BadTable, YardstickError
 from ...core.words.numerals import counted, parse_number
 from ..frame.theme import Theme
@@ -233,8 +235,19 @@ class RegisterPanel(StepPanel):
             visits = counted(len(unit.visits), "visit")
             return Headline("open", f"{unit.tag}: {visits} in the register.", "The next one shows its drift.", acts)
         due = f"Due on {unit.due.due}. " if unit.due is not None else "No next visit is planned. "
-        late = unit.due is not None and unit.due.due < now().date()
-        return Headline("fault" if late else "ok", due + rate_words(unit.trend), leaving_words(unit.trend), acts)
+        return Headline(self._level(unit), due + rate_words(unit.trend), leaving_words(unit.trend), acts)
+
+    @staticmethod
+    def _level(unit: "UnitSeen") -> Level:
+        """A fault where it is overdue, to look at where its band has left what is allowed by now."""
+        today = now().date()
+        if unit.due is not None and unit.due.due < today:
+            return "fault"
+        try:
+            gone = None if unit.trend is None else leaving(unit.trend).may
+        except YardstickError:
+            gone = None
+        return "look" if gone is not None and gone < today else "ok"
 
     def _plan_words(self, unit: "UnitSeen") -> str:
         from ...files.register.visits import planned

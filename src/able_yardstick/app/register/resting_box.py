@@ -19,7 +19,7 @@ from ..panel.table_field import TableField
 if TYPE_CHECKING:
     from .shop import Shop
 
-_LIST_HEIGHT = 150
+_LIST_HEIGHT, _ROWS_HEIGHT = 150, 84
 _HEADINGS = ("outcome", "tag", "serial", "signed", "certificate", "at", "unit", "error signed", "error now", "allowed",
              "readings", "record")  # fmt: skip
 
@@ -40,6 +40,7 @@ class RestingBox(QWidget):
         self.certificate = TableField(
             self._put_certificate, "Its new certificate: reading and correction", "reading, correction: a line each"
         )
+        self.certificate.text.setFixedHeight(_ROWS_HEIGHT)
         self.complaint = Complaint()
         self.says = label("", "", 12)
         self.list = QListWidget()
@@ -169,4 +170,4 @@ def _words(row: ShiftedRecord) -> str:
     if worst is None:
         return f"{row.tag}  {row.serial}  {row.signed}  no check rests on it"
     moved = f"{signed(worst.before, 2)} → {signed(worst.after, 2)} of ±{significant(worst.allowed, 3)}"
-    return f"{row.outcome}: {row.tag}  {row.signed}  at {significant(worst.value, 4)}: {moved}"
+    return f"{row.outcome}: {row.tag}  {row.serial}  {row.signed}\n    at {significant(worst.value, 4)}: {moved}"

@@ -12,11 +12,13 @@ from ...core.document.channel import ContinuousChannel
 from ...core.drift.trend import DriftTrend, trend_of
 from ...core.drift.visit import Visit
 from ...core.drift.words import worst_stop
+from ...core.job.people import person_of
 from ...core.words.errors import YardstickError
 from ..frame.settings import Settings
 from ..frame.workbench import Workbench
 
 if TYPE_CHECKING:
+    from ...core.document.controller import Controller
     from ...files.register.find import DueUnit, FoundRecord, FoundUnit, LastRecord
     from ...files.register.store import Register
 
@@ -222,6 +224,22 @@ class Shop(QObject):
 
         with self.register() as register:
             return find(register, typed)
+
+    def controllers(self) -> "list[Controller]":
+        """The controllers that the shop keeps. Raises: RegisterAway."""
+        from ...files.register.library import controllers
+
+        with self.register() as register:
+            return controllers(register)
+
+    def keep_controller(self, controller: "Controller") -> None:
+        """Keep a controller's description for every bench. Raises: RegisterAway."""
+        from ...files.register.library import put_controller
+
+        by = person_of(self.bench.job, "technician")
+        with self.register() as register:
+            put_controller(register, controller, self.bench.job.title, by)
+        self.say(f"{controller.name} is in the shop's library.", False)
 
     def find_unsigned(self, typed: str) -> "list[FoundUnit]":
         """Units without a record found by what is typed. Raises: RegisterAway."""

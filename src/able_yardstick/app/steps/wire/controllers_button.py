@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
+from typing import Protocol
 
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QFileDialog, QMenu, QToolButton
@@ -14,6 +15,16 @@ from ...frame.widgets import discard
 from ...frame.workbench import Workbench
 
 
+class ShopControllers(Protocol):
+    """Who keeps controllers for every bench of a shop."""
+
+    def controllers(self) -> list[Controller]:
+        """Those that are kept. Raises: YardstickError."""
+
+    def keep_controller(self, controller: Controller) -> None:
+        """Keep one more. Raises: YardstickError."""
+
+
 class ControllersButton(QToolButton):
     """Opens the list of controllers; what was refused is told in words, empty once something was taken."""
 
@@ -22,6 +33,7 @@ class ControllersButton(QToolButton):
     def __init__(self, bench: Workbench) -> None:
         super().__init__()
         self._bench = bench
+        self.shop: ShopControllers | None = None
         self.setText("Controllers  ▾")
         self.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         self.choices = QMenu(self)
@@ -36,6 +48,7 @@ class ControllersButton(QToolButton):
         for controller in (*shipped(), *own()):
             words = f"{controller.name}: {controller.note}" if controller.note else controller.name
             menu.addAction(words, partial(self._add, controller))
+        self._fill_shop(menu)
         menu.addSeparator()
         menu.addAction("From a file …", self.ask)
         menu.addAction("Describe one …", lambda: self.describe(Controller(id="", name="")))
@@ -44,6 +57,23 @@ class ControllersButton(QToolButton):
             menu.addSeparator()
         for controller in known:
             menu.addAction(f"Change {controller.name} …", partial(self.describe, controller))
+
+    def _fill_shop(self, menu: QMenu) -> None:
+        """The controllers that the shop keeps, and what of this job could be kept there."""
+        shop = self.shop
+        if shop is None:
+            return
+        try:
+            kept = shop.controllers()
+        except YardstickError as error:
+            menu.addAction(str(error)).setEnabled(False)
+            return
+        for controller in kept:
+            menu.addAction(f"{controller.name}: from the shop's library", partial(self._add, controller))
+        for controller in self._bench.job.controllers:
+            if controller not in kept:
+                words = f"Keep {controller.name} in the shop's library"
+                menu.addAction(words, partial(self._try, partial(shop.keep_controller, controller)))
 
     def _try(self, act: Callable[[], None]) -> None:
         try:
