@@ -61,6 +61,8 @@ from .workbench import Change, Workbench, new_id
 if TYPE_CHECKING:
     from ...core.describe.catalogue import Starter
     from ...core.describe.shop_entry import ShopEntry
+    from ...core.document.channel import ContinuousChannel
+    from ...files.register.find import LastRecord
     from ..chart.desk import ChartDesk
     from ..lookout.desk import LookoutDesk
     from ..panel.readings_panel import ReadingsPanel
@@ -263,9 +265,7 @@ class MainWindow(QMainWindow):
         column.setSpacing(0)
         self.ruler = StepRuler(self.theme)
         self.ruler.chosen.connect(self._go)
-        self.centre = Centre(
-            self.bench, self.sight, self.theme, self._beginnings(), lambda channel: self.shop.last_of(channel)
-        )
+        self.centre = Centre(self.bench, self.sight, self.theme, self._beginnings(), self._last_of)
         column.addWidget(self.ruler)
         self.pages = Pages(self.centre, self._picture_of, self.leave_side, self._say)
         self._leave = QShortcut(QKeySequence(Qt.Key.Key_Escape), self)
@@ -548,6 +548,20 @@ class MainWindow(QMainWindow):
 
             self._shop = Shop(self.bench, self.settings, self._say, self)
         return self._shop
+
+    def _last_of(self, channel: "ContinuousChannel") -> "LastRecord":
+        """The unit's last record; the register is opened once the page is seen, which is then drawn anew."""
+        known = self.shop.last_known(channel)
+        if known is not None:
+            return known
+        from ...files.register.find import LastRecord
+
+        QTimer.singleShot(_BETWEEN_CHECKS_MS, self, lambda: self._look_up(channel))
+        return LastRecord()
+
+    def _look_up(self, channel: "ContinuousChannel") -> None:
+        if self.shop.last_of(channel).number:
+            self.centre.refresh()
 
     @property
     def register(self) -> "RegisterDesk":

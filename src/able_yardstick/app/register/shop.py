@@ -124,19 +124,26 @@ class Shop(QObject):
                     self.say(f"{path.name} was not taken: {error}", True)
         return new
 
-    def last_of(self, channel: ContinuousChannel) -> "LastRecord":
-        """The unit's last record in the register; none where there is none, or the register does not answer."""
+    def last_known(self, channel: ContinuousChannel) -> "LastRecord | None":
+        """The unit's last record if it was asked for before; None while the register would have to be opened for it."""
+        return self._last.get(self._key_of(channel)) if self._last else None
+
+    def last_of(self, channel: ContinuousChannel, *, anew: bool = False) -> "LastRecord":
+        """The unit's last record in the register; none where there is none, or the register does not answer.
+
+        It is asked once, unless it is to be asked anew.
+        """
         from ...files.register.find import LastRecord, last_record
 
         key = self._key_of(channel)
-        if key not in self._last:
+        if anew or key not in self._last:
             try:
                 self.take_in()
                 with self.register() as register:
                     self._last[key] = last_record(register, key)
             except YardstickError as error:
                 self.say(f"{error} What is signed is handed in later.", True)
-                return LastRecord()
+                self._last[key] = LastRecord()
         return self._last[key]
 
     def hand_in(self) -> str:

@@ -5,6 +5,7 @@ from datetime import date
 from typing import NamedTuple
 
 from ..document.channel import ContinuousChannel
+from ..document.once import once_per_slice
 from ..job.job import Job
 from ..job.precautions import to_restore
 from ..prove.checks import proof_of, weaknesses_of
@@ -24,8 +25,15 @@ class OpenPoint(NamedTuple):
 
 def open_points(job: Job, channel: ContinuousChannel, on: date) -> tuple[OpenPoint, ...]:
     """All of a channel as of a day, in the steps' order."""
-    return (*_loop(job), *_steps(job, channel), *_origins(job, channel), *_weak(job, channel),
-            *_references(job, channel, on))  # fmt: skip
+    return (*_loop(job), *_own_points(job, channel, on))
+
+
+@once_per_slice
+def _own_points(job: Job, channel: ContinuousChannel, on: date) -> tuple[OpenPoint, ...]:
+    """Those that only what matters to the channel decides."""
+    return (
+        *_steps(job, channel), *_origins(job, channel), *_weak(job, channel), *_references(job, channel, on),
+    )  # fmt: skip
 
 
 def _loop(job: Job) -> Iterator[OpenPoint]:

@@ -153,7 +153,7 @@ class SignPanel(StepPanel):
     def _sign_one(self, channel: ContinuousChannel) -> Signed:
         """Sign a channel and keep its record and PDF. Raises: what may not be signed, or cannot be written."""
         job, said = self.bench.job, self._words(channel)
-        signed, last = signatures_of(job, channel), self._shop.last_of(channel)
+        signed, last = signatures_of(job, channel), self._shop.last_of(channel, anew=True)
         signing = Signing(
             self._named("technician"), "technician", now(), said.scope, said.accepted, read_at=self._sight.pin,
             previous=last.sha256, number=last.number + 1, correction=said.correction,
