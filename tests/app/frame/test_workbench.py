@@ -209,7 +209,7 @@ def test_a_step_without_meaning_for_the_channel_is_not_gone_to(bench):
     assert bench.step == "wire"
     bench.select("pt-201")
     bench.go_next(99)
-    assert bench.step == "prove"
+    assert bench.step == "sign"
 
 
 def test_opening_another_job_lets_the_first_one_go(bench, tmp_path):

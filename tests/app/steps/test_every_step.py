@@ -13,6 +13,7 @@ from able_yardstick.app.steps.pack.panel import PackPanel
 from able_yardstick.app.steps.prove.contact_panel import ContactProvePanel
 from able_yardstick.app.steps.prove.output_panel import OutputProvePanel
 from able_yardstick.app.steps.prove.panel import ProvePanel
+from able_yardstick.app.steps.sign.panel import SignPanel
 from able_yardstick.app.steps.wake.panel import WakePanel
 from able_yardstick.app.steps.wire.card import WireCard
 from able_yardstick.app.steps.wire.output_panel import OutputWirePanel
@@ -26,7 +27,7 @@ def test_each_name_has_its_step_in_their_order():
 
 PANELS = {
     "describe": DescribePanel, "wire": WirePanel, "wake": WakePanel, "gather": GatherPanel, "fit": FitPanel,
-    "pack": PackPanel, "prove": ProvePanel,
+    "pack": PackPanel, "prove": ProvePanel, "sign": SignPanel,
 }  # fmt: skip
 OTHERS = {
     ("wire", "output"): OutputWirePanel, ("prove", "output"): OutputProvePanel,

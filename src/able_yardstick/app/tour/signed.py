@@ -31,6 +31,7 @@ def signed_pictures(window: "MainWindow", folder: Path, own: Path) -> Iterator[P
     window.set_theme("night")
     yield _kept(window, folder, "register")
     window.leave_side()
+    window.bench.go("describe")  # where the next job asks no register
 
 
 def _sign(window: "MainWindow", key: "SigningKey") -> None:
