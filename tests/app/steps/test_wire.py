@@ -223,7 +223,7 @@ def test_a_controller_is_added_from_those_that_ship_and_from_a_file(window, tmp_
     panel = go(window, "IT-207", "wire")
     names = [text.split(":")[0] for text in entries(panel.controllers.choices)]
     assert names[:5] == ["Bench logger", "Kiln controller", "Small card", "From a file …", "Describe one …"]
-    assert names[5:] == ["Change Kiln controller …"]
+    assert names[5:] == ["Change Kiln controller …", "Keep Kiln controller in the shop's library"]
     panel.controllers.choices.actions()[0].trigger()
     assert len(window.bench.job.controllers) == 2
     wrong = tmp_path / "wrong.json"

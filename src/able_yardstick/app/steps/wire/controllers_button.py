@@ -48,7 +48,7 @@ class ControllersButton(QToolButton):
         for controller in (*shipped(), *own()):
             words = f"{controller.name}: {controller.note}" if controller.note else controller.name
             menu.addAction(words, partial(self._add, controller))
-        self._fill_shop(menu)
+        kept = self._fill_shop(menu)
         menu.addSeparator()
         menu.addAction("From a file …", self.ask)
         menu.addAction("Describe one …", lambda: self.describe(Controller(id="", name="")))
@@ -57,23 +57,21 @@ class ControllersButton(QToolButton):
             menu.addSeparator()
         for controller in known:
             menu.addAction(f"Change {controller.name} …", partial(self.describe, controller))
+        if self.shop is not None:
+            for controller in (one for one in known if one not in kept):
+                words = f"Keep {controller.name} in the shop's library"
+                menu.addAction(words, partial(self._try, partial(self.shop.keep_controller, controller)))
 
-    def _fill_shop(self, menu: QMenu) -> None:
-        """The controllers that the shop keeps, and what of this job could be kept there."""
-        shop = self.shop
-        if shop is None:
-            return
+    def _fill_shop(self, menu: QMenu) -> list[Controller]:
+        """The controllers that the shop keeps; gives them."""
         try:
-            kept = shop.controllers()
+            kept = [] if self.shop is None else self.shop.controllers()
         except YardstickError as error:
             menu.addAction(str(error)).setEnabled(False)
-            return
+            return []
         for controller in kept:
             menu.addAction(f"{controller.name}: from the shop's library", partial(self._add, controller))
-        for controller in self._bench.job.controllers:
-            if controller not in kept:
-                words = f"Keep {controller.name} in the shop's library"
-                menu.addAction(words, partial(self._try, partial(shop.keep_controller, controller)))
+        return kept
 
     def _try(self, act: Callable[[], None]) -> None:
         try:
