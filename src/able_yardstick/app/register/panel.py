@@ -193,7 +193,8 @@ class RegisterPanel(StepPanel):
             self.found.addItem(str(error))
             return
         for row in rows:
-            words = f"{row.signed.date()}  {row.tag}  {row.serial or '–'}  {row.found} → {row.left}"
+            found, left = (one.replace("not known", "?") for one in (row.found, row.left))
+            words = f"{row.signed.date()}  {row.tag}  {row.serial or '–'}  {found} → {left}"
             self._add(self.found, words, row.unit)
         for one in unsigned:
             self._add(self.found, f"no record  {one.tag}  {one.serial or '–'}  {one.name}", one.unit)
