@@ -92,7 +92,7 @@ def record_row(n: int, unit: int, body: str, at: datetime) -> dict:
     return {"sha256": f"{n:064x}", "unit": f"K-{unit:05d}", "tag": f"PT-{unit % 1000}", "job": "bench",
             "title": f"Kiln {unit % 40}", "signed": at, "person": ("Ada", "Ben", "Cid")[n % 3], "number": n % 10 + 1,
             "found": "fail" if n % 7 == 0 else "pass", "left": "pass", "previous": "", "corrects": "",
-            "body": body}  # fmt: skip
+            "signatures": 1, "body": body}  # fmt: skip
 
 
 def best_ms(act) -> float:

@@ -14,6 +14,7 @@ from able_yardstick.files.records.keys import key_folder, make_key
 from able_yardstick.files.records.printed import read_held
 from able_yardstick.files.records.signed import verified
 from able_yardstick.files.records.signing import records_folder
+from able_yardstick.files.register.find import history
 
 
 @pytest.fixture(autouse=True)
@@ -51,6 +52,8 @@ def test_a_channel_is_signed_approved_changed_and_corrected(window, qtbot, tmp_p
     monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "ben"))
     press(panel, "Approve as Ben Tester")
     assert "Approved by Ben Tester" in words(panel)
+    with window.shop.register() as register:  # the second signature reaches it too
+        assert len(history(register, "K2-001")[-1]["signatures"]) == 2
     on_paper = read_held(record.with_name(record.name.removesuffix(".record.json") + ".pdf"))
     assert (on_paper.page_changes, verified(on_paper.record).missing_roles) == ((), ())
     assert signed(window)[-1].sha256[:8] in " ".join(window.centre.page_view.sheet.texts)

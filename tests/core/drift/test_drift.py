@@ -9,8 +9,8 @@ from able_yardstick.core.drift.change import change_at_last, kinds_of
 from able_yardstick.core.drift.interval import Advice, advised, interval_before, later
 from able_yardstick.core.drift.leaving import leaving
 from able_yardstick.core.drift.trend import trend_of
-from able_yardstick.core.drift.visit import StopError, Visit
-from able_yardstick.core.words.errors import TooFewReadings
+from able_yardstick.core.drift.visit import StopError, Visit, visit_of
+from able_yardstick.core.words.errors import NotApplicable, TooFewReadings
 
 STOPS = (25.0, 75.0, 125.0, 175.0, 225.0)
 ALLOWED = ((0.0, 1.0), (250.0, 1.0))
@@ -157,3 +157,21 @@ def test_methods_advise_with_their_figures_or_say_why_not():
 )  # fmt: skip
 def test_so_many_months_later(day, months, then):
     assert later(day, months) == then
+
+
+def test_what_is_not_known_is_not_taken_for_none():
+    unknown = visit(FIRST + YEAR, lambda _value: 0.3, standard=float("nan"))
+    with pytest.raises(NotApplicable, match="U is not known"):
+        trend_of((STEADY[0], unknown))
+    unstated = tuple(one._replace(allowed=()) for one in STEADY)
+    assert all("No error allowed is stated" in says for says in advised(unstated).values())
+    assert leaving(trend_of(unstated)).does is None
+
+
+def test_the_uncertainty_that_a_visit_shares_is_in_the_units_own_unit():
+    record = {
+        "signed": "2026-05-01T10:00:00+00:00", "allowed": [],
+        "channel": {"unit": "kPa", "transducer": {"range_low": 0.0, "range_high": 250.0}},
+        "references": [{"expanded_uncertainty": 0.002, "unit": "bar"}, {"expanded_uncertainty": 1.0, "unit": "ohm"}],
+    }  # fmt: skip
+    assert visit_of(record).common == pytest.approx(0.1)

@@ -42,3 +42,8 @@ def test_what_only_the_curve_rests_on_is_not_judged():
 )
 def test_how_a_check_stands_now(before, after, says):
     assert ShiftedCheck(100.0, before, after, 1.0, 0.1).outcome == says
+
+
+def test_an_instrument_of_another_quantity_is_not_judged_and_not_taken_for_the_same_unit():
+    found = shifted(record(reference_unit="ohm"), "ab", "77", "C-1", [(0.0, 5.0)])
+    assert (found.outcome, found.checks) == ("not judged", ())

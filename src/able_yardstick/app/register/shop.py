@@ -106,7 +106,8 @@ class Shop(QObject):
         Raises: RegisterAway.
         """
         from ...core.words.errors import BadTable
-        from ...files.register.take import take_file
+        from ...files.register.find import all_hashes
+        from ...files.register.take import is_known, take_file
         from ...files.register.take_job import put_job
 
         if self.bench.path is None:
@@ -114,11 +115,11 @@ class Shop(QObject):
         new = 0
         with self.register() as register:
             put_job(register, self.bench.job)
-            known = self._known(register)
+            known = all_hashes(register)
             for path in sorted(self.bench.path.parent.glob(f"{_FOLDERS}/*.record.json")):
-                if any(path.name.endswith(f"{sha[:8]}.record.json") for sha in known):
-                    continue
                 try:
+                    if is_known(path, known):
+                        continue
                     new += take_file(register, path).is_new
                 except BadTable as error:
                     self.say(f"{path.name} was not taken: {error}", True)
@@ -154,12 +155,6 @@ class Shop(QObject):
         except YardstickError:
             return " The register does not answer: it is handed in when it does."
         return ""
-
-    @staticmethod
-    def _known(register: "Register") -> set[str]:
-        from ...files.register.find import all_hashes
-
-        return all_hashes(register)
 
     # -- what is looked at ------------------------------------------------------------------------------------------
 

@@ -37,6 +37,7 @@ class IntervalMethod(NamedTuple):
 def _staircase(visits: tuple[Visit, ...], months: int) -> Advice:
     """A step longer where all was found well within what is allowed, a step shorter where something was outside."""
     last = visits[-1]
+    _refuse_unstated(last)
     if not last.found:
         raise NotApplicable("What it showed before it was adjusted was not seen at the last visit.")
     share, worst = max((abs(stop.error) / allowed_at(last.allowed, stop.value), stop) for stop in last.found)
@@ -48,9 +49,16 @@ def _staircase(visits: tuple[Visit, ...], months: int) -> Advice:
     return Advice(months, f"{told}: as it is")
 
 
+def _refuse_unstated(last: Visit) -> None:
+    if not last.allowed:
+        raise NotApplicable("No error allowed is stated: nothing says how far it may drift. State one at Describe.")
+
+
 def _control_chart(visits: tuple[Visit, ...], _months: int) -> Advice:
     """The most whole months for which the 95 % band of the drift stays within what is allowed at every stop."""
-    trend, last = trend_of(visits), visits[-1]
+    last = visits[-1]
+    _refuse_unstated(last)
+    trend = trend_of(visits)
     if not last.left:
         raise TooFewReadings("Nothing was left at the last visit: nothing follows for the next.", needed=1, found=0)
 

@@ -9,8 +9,7 @@ from typing import Any, Literal, NamedTuple
 
 import numpy as np
 
-from ..units.conversion import affine_gain
-from ..words.errors import YardstickError
+from ..units.conversion import affine_gain, dimension
 
 ShiftOutcome = Literal["still passes", "no longer sure", "now fails", "failed before", "not judged"]
 Corrections = Sequence[tuple[float, float]]  # readings and what is added to them, in the instrument's unit
@@ -65,12 +64,13 @@ def shifted(
 ) -> ShiftedRecord:
     """A signed record with the corrections that its instrument (by serial or id) should have had.
 
-    Raises: UnitMismatch where the instrument's unit is not one of the channel's.
+    Checks by an instrument of another quantity are not judged.
     """
     channel = record["channel"]
     reference = next(one for one in record["references"] if instrument in (one["serial"], one["id"]))
     own = [row for row in record["readings"] if row["reference_id"] == reference["id"]]
-    used_in_checks = any(row["purpose"] == "prove" for row in own)
+    is_alike = dimension(reference["unit"] or channel["unit"]) == dimension(channel["unit"])
+    used_in_checks = is_alike and any(row["purpose"] == "prove" for row in own)
     checks = (record.get("proof") or {}).get("checks", ()) if used_in_checks else ()
     return ShiftedRecord(
         channel["tag"], (record.get("unit") or {}).get("serial", ""), record["signed"][:10], sha256, channel["unit"],
@@ -95,12 +95,7 @@ def _shifted(
 
 def _gain(reference_unit: str, unit: str) -> float:
     """How many of the channel's units one of the instrument's is."""
-    if not reference_unit or reference_unit == unit:
-        return 1.0
-    try:
-        return affine_gain(reference_unit, unit)
-    except YardstickError:
-        return 1.0  # gauge and absolute of one unit: a correction is a difference
+    return affine_gain(reference_unit or unit, unit)
 
 
 def _corrected(corrections: Corrections, reading: float) -> float:

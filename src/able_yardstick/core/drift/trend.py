@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..uncertainty.coverage import two_sided
-from ..words.errors import TooFewReadings
+from ..words.errors import NotApplicable, TooFewReadings
 from .visit import StopError, Visit
 
 Array = NDArray[np.float64]
@@ -84,12 +84,17 @@ class DriftTrend(NamedTuple):
 
 
 def trend_of(visits: tuple[Visit, ...]) -> DriftTrend:
-    """The drift over visits in the order of their days. Raises: TooFewReadings with none that follows another."""
+    """The drift over visits in the order of their days.
+
+    Raises: TooFewReadings with none that follows another, NotApplicable where U of one is not known.
+    """
     rows = _difference_rows(visits)
     if not rows:
         raise TooFewReadings(
             "Drift needs two visits: what was left at one, and what was found at the next.", needed=2, found=len(visits)
         )
+    if any(np.isnan(stop.standard) for visit in visits for stop in (*visit.found, *visit.left)):
+        raise NotApplicable("Of some checks U is not known: state that of their reference, and no drift is guessed.")
     errors, spread = _errors(visits), _spread(visits)
     matrix = np.array([row for row, *_rest in rows])
     values, years = np.array([row[1] for row in rows]), np.array([row[2] for row in rows])
@@ -139,8 +144,7 @@ def _spread(visits: tuple[Visit, ...]) -> Array:
     owner = np.array([n for n, _stop in rows])
     common = np.array([visits[n].common for n in owner])
     standard = np.array([stop.standard for _n, stop in rows])
-    known = np.where(np.isnan(standard), common, standard)
-    own = np.maximum(known**2 - common**2, (_LEAST_OWN * known) ** 2)
+    own = np.maximum(standard**2 - common**2, (_LEAST_OWN * standard) ** 2)
     shared = np.where(owner[:, None] == owner[None, :], np.outer(common, common), 0.0)
     return shared + np.diag(own)
 

@@ -4,6 +4,8 @@ from collections.abc import Mapping
 from datetime import date
 from typing import Any, NamedTuple
 
+from ..units.conversion import affine_gain, dimension
+
 _DAYS_A_YEAR = 365.25
 
 
@@ -76,10 +78,13 @@ def _mean(stop: list[Mapping[str, Any]]) -> StopError:
 
 
 def _common(record: Mapping[str, Any], unit: str) -> float:
-    """The standard uncertainty of the visit's reference, in the channel's unit; 0 where it is stated in another."""
+    """The standard uncertainty of the visit's reference, in the channel's unit; 0 where none is stated.
+
+    An instrument of another quantity (ohms put in for a temperature) shares nothing that can be told in that unit.
+    """
     stated = [
-        float(one["expanded_uncertainty"]) / 2
+        float(one["expanded_uncertainty"]) / 2 * affine_gain(one["unit"] or unit, unit)
         for one in record["references"]
-        if one["expanded_uncertainty"] is not None and one["unit"] == unit
+        if one["expanded_uncertainty"] is not None and dimension(one["unit"] or unit) == dimension(unit)
     ]
     return max(stated, default=0.0)

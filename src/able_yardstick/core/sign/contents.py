@@ -178,6 +178,8 @@ def _found(job: Job, channel: ContinuousChannel) -> Any:
 
 def _allowed(job: Job, channel: ContinuousChannel) -> Any:
     """The error allowed along the range, and where each place lies on the axis of the pin (None: nothing says)."""
+    if not channel.tolerance.is_stated:
+        return []
     use = curve_in_use(job, channel)
     low, high = sorted(channel.range)
     values = np.linspace(low, high, _STOPS, dtype=np.float64)

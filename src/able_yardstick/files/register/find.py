@@ -99,10 +99,11 @@ def history(register: Register, unit: str) -> list[dict[str, Any]]:
         return [unpacked(row[0]) for row in connection.execute(asked)]
 
 
-def all_hashes(register: Register) -> set[str]:
-    """The hashes of all records. Raises: RegisterAway."""
+def all_hashes(register: Register) -> dict[str, int]:
+    """The hashes of all records, and how many signatures each has. Raises: RegisterAway."""
     with register.transaction() as connection:
-        return {str(row[0]) for row in connection.execute(select(RECORDS.c.sha256))}
+        rows = connection.execute(select(RECORDS.c.sha256, RECORDS.c.signatures))
+        return {str(sha256): int(count) for sha256, count in rows}
 
 
 def unit_of_record(register: Register, sha256: str) -> str:

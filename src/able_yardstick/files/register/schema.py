@@ -42,6 +42,7 @@ RECORDS = Table(
     Column("number", Integer, nullable=False),
     Column("found", Text, nullable=False), Column("left", Text, nullable=False),  # pass, fail, or not known
     Column("previous", String(64), nullable=False), Column("corrects", String(64), nullable=False),
+    Column("signatures", Integer, nullable=False),
     Column("body", LargeBinary, nullable=False),  # the sealed record as JSON, deflated (RFC 1950)
 )  # fmt: skip
 Index("records_of_unit", RECORDS.c.unit, RECORDS.c.signed)

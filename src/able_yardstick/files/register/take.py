@@ -3,7 +3,7 @@
 import json
 import re
 import zlib
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from datetime import UTC, date, datetime
 from pathlib import Path
 from typing import Any, NamedTuple
@@ -15,7 +15,7 @@ from ...core.job.job import Job
 from ...core.sign.sheet import RecordData
 from ...core.words.errors import BadTable
 from ..records.printed import read_held
-from ..records.signed import verified
+from ..records.signed import read_record, verified
 from .schema import CERTIFICATES, INSTRUMENTS, RECORDS, UNITS, USES, WORDS
 from .store import Register
 
@@ -32,6 +32,12 @@ class TakenRecord(NamedTuple):
 def take_file(register: Register, path: Path) -> TakenRecord:
     """Take the record of a file, JSON or PDF. Raises: BadTable for one that is not whole, RegisterAway."""
     return take_record(register, read_held(path).record)
+
+
+def is_known(path: Path, known: Mapping[str, int]) -> bool:
+    """Whether a file's record is known by its hash with as many signatures. Raises: BadTable for no record."""
+    sealed = read_record(path)
+    return known.get(sealed["sha256"], -1) >= len(sealed["signatures"])
 
 
 def take_record(register: Register, sealed: dict[str, Any]) -> TakenRecord:
@@ -54,14 +60,16 @@ def put_into(connection: Connection, sealed: dict[str, Any]) -> TakenRecord:
     """Take a record that is whole, within a transaction."""
     sha256, record = sealed["sha256"], sealed["record"]
     body = packed(sealed)
-    kept = connection.execute(select(RECORDS.c.body).where(RECORDS.c.sha256 == sha256)).scalar()
+    signatures = len(sealed["signatures"])
+    kept = connection.execute(select(RECORDS.c.signatures).where(RECORDS.c.sha256 == sha256)).scalar()
     if kept is not None:
-        if len(unpacked(kept)["signatures"]) < len(sealed["signatures"]):
-            connection.execute(update(RECORDS).where(RECORDS.c.sha256 == sha256).values(body=body))
+        if kept < signatures:
+            more = {"body": body, "signatures": signatures}
+            connection.execute(update(RECORDS).where(RECORDS.c.sha256 == sha256).values(**more))
         return TakenRecord(sha256, is_new=False)
     key = unit_key(record)
     put_new(connection, UNITS, {"key": key}, _unit_row(record))
-    row = {**_record_row(record), "sha256": sha256, "unit": key, "body": body}
+    row = {**_record_row(record), "sha256": sha256, "unit": key, "body": body, "signatures": signatures}
     if not put_new(connection, RECORDS, {"sha256": sha256}, row):
         return TakenRecord(sha256, is_new=False)  # another bench was quicker
     later = exists().where(RECORDS.c.unit == key, RECORDS.c.signed > row["signed"])

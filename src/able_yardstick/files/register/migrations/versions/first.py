@@ -89,6 +89,7 @@ def upgrade() -> None:
         sa.Column("left", sa.Text(), nullable=False),
         sa.Column("previous", sa.String(length=64), nullable=False),
         sa.Column("corrects", sa.String(length=64), nullable=False),
+        sa.Column("signatures", sa.Integer(), nullable=False),
         sa.Column("body", sa.LargeBinary(), nullable=False),
         sa.ForeignKeyConstraint(
             ["unit"],
