@@ -3,12 +3,12 @@
 from datetime import UTC, datetime
 
 from able_yardstick.core.job.channels import change_channel
-from able_yardstick.core.job.entries import exclude, keep_signature
+from able_yardstick.core.job.entries import exclude, keep_signature, written_state
 from able_yardstick.core.journal.records import SignedRecord
 from able_yardstick.core.results.signed_basis import changed_since_signed, signatures_of, signed_basis
 from able_yardstick.core.sign.open_points import open_points
 from able_yardstick.core.sign.rule_read import round_steps
-from able_yardstick.core.sign.versions import differences, present_state, writes_of
+from able_yardstick.core.sign.versions import differences, writes_of
 from able_yardstick.core.state.progress import progress_of
 from able_yardstick.core.words.tolerance import Tolerance
 
@@ -17,10 +17,10 @@ NOON = datetime(2026, 11, 29, 12, tzinfo=UTC)
 
 def test_a_write_keeps_what_its_numbers_came_of_and_is_compared_with_now(demo_job):
     job = demo_job
-    then = present_state(job, job.continuous("at-208"))
+    then = written_state(job, job.continuous("at-208"))
     channel = job.continuous("at-208")
     job = change_channel(job, channel.with_(name="Flue oxygen, north", tolerance=Tolerance(constant=0.5)))
-    found = {one.path: (one.then, one.now) for one in differences(then, present_state(job, job.continuous("at-208")))}
+    found = {one.path: (one.then, one.now) for one in differences(then, written_state(job, job.continuous("at-208")))}
     assert found["channel.name"] == ("Flue oxygen", "Flue oxygen, north")
     assert found["channel.tolerance.constant"][1] == "0.5"
     assert differences(then, then) == ()

@@ -700,6 +700,10 @@ class MainWindow(QMainWindow):
 
     def add_shop_entry(self, entry: "ShopEntry") -> None:
         """Add a channel as a copy of what the shop keeps."""
+        self._add_started(entry, f"starts as a copy of “{entry.title}” ({entry.source}).")
+
+    def _add_started(self, entry: "Starter | ShopEntry", says: str) -> None:
+        """Add a channel that starts from an entry, and look at its description."""
         tag = free_tag(self.bench.job, f"{entry.tag}-1")
         try:
             self.bench.add_channel(f"new channel {tag}", entry.channel(new_id(), new_id(), tag))
@@ -707,7 +711,7 @@ class MainWindow(QMainWindow):
             self._say(str(error), True)
             return
         self._begin_description()
-        self._say(f"{tag} starts as a copy of “{entry.title}” ({entry.source}).", False)
+        self._say(f"{tag} {says}", False)
 
     def keep_in_library(self) -> None:
         """Keep the transducer of the channel looked at in the shop's library."""
@@ -723,14 +727,8 @@ class MainWindow(QMainWindow):
 
     def add_from(self, entry: "Starter") -> None:
         """Add a channel of a generic kind, and look at its description."""
-        tag = free_tag(self.bench.job, f"{entry.tag}-1")
-        try:
-            self.bench.add_channel(f"new channel {tag}", entry.channel(new_id(), new_id(), tag))
-        except YardstickError as error:
-            self._say(str(error), True)
-            return
-        self._begin_description()
-        self._say(f"{tag} starts as “{entry.title}”: its figures are assumed until you say where they are from.", False)
+        says = f"starts as “{entry.title}”: its figures are assumed until you say where they are from."
+        self._add_started(entry, says)
 
     def _beginnings(self) -> Beginnings:
         """What an empty job offers to begin with."""

@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from datetime import date
 from typing import Any, NamedTuple
 
+from ..sign.stops import by_stop, mean_of
 from ..units.conversion import affine_gain, dimension
 
 _DAYS_A_YEAR = 365.25
@@ -41,10 +42,8 @@ class Visit(NamedTuple):
 
 def visit_of(record: Mapping[str, Any], sha256: str = "") -> Visit:
     """The visit that a signed record is of."""
-    low, high = record["channel"]["transducer"]["range_low"], record["channel"]["transducer"]["range_high"]
-    near = _NEAR * abs(high - low)
     unit = record["channel"]["unit"]
-    found, left = (_stops(record.get(part), near) for part in ("as found", "proof"))
+    found, left = _stops(record, "as found"), _stops(record, "proof")
     passed = (record.get("as found") or {}).get("passed")
     return Visit(
         date.fromisoformat(record["signed"][:10]), unit, found, left, _common(record, unit),
@@ -53,28 +52,15 @@ def visit_of(record: Mapping[str, Any], sha256: str = "") -> Visit:
     )  # fmt: skip
 
 
-_NEAR = 0.02  # of the range: errors of one stop
-
-
-def _stops(proof: Mapping[str, Any] | None, near: float) -> tuple[StopError, ...]:
+def _stops(record: Mapping[str, Any], part: str) -> tuple[StopError, ...]:
     """The errors of each stop taken together: their mean, with the uncertainty of one, which a reference rules."""
-    checks = sorted((proof or {}).get("checks", ()), key=lambda check: float(check["reference"]))
-    stops: list[list[Mapping[str, Any]]] = []
-    for check in checks:
-        if stops and check["reference"] - stops[-1][0]["reference"] <= near:
-            stops[-1].append(check)
-        else:
-            stops.append([check])
-    return tuple(_mean(stop) for stop in stops)
+    return tuple(_mean(stop) for stop in by_stop((record.get(part) or {}).get("checks", ()), record))
 
 
 def _mean(stop: list[Mapping[str, Any]]) -> StopError:
     doubts = [float(check["doubt"]["standard"]) for check in stop if check.get("doubt")]
-    return StopError(
-        sum(float(check["reference"]) for check in stop) / len(stop),
-        sum(float(check["error"]) for check in stop) / len(stop),
-        max(doubts) if len(doubts) == len(stop) else float("nan"),
-    )
+    standard = max(doubts) if len(doubts) == len(stop) else float("nan")
+    return StopError(mean_of(stop, "reference"), mean_of(stop, "error"), standard)
 
 
 def _common(record: Mapping[str, Any], unit: str) -> float:

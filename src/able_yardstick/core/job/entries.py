@@ -52,18 +52,17 @@ def keep_signature(job: Job, record: SignedRecord) -> Job:
 
 def keep_write(job: Job, record: WriteRecord) -> Job:
     """The job with what was written into a controller, and what those numbers came of."""
-    if record.state is None and record.channel in job.document.by_id:
-        record = record.with_(state=_state_of(job, record.channel))
+    channel = job.document.by_id.get(record.channel)
+    if record.state is None and isinstance(channel, ContinuousChannel):
+        record = record.with_(state=written_state(job, channel))
     return job.entered(writes=[record])
 
 
-def _state_of(job: Job, channel_id: str) -> WrittenState | None:
-    channel = job.channel(channel_id)
-    if not isinstance(channel, ContinuousChannel):
-        return None
-    pack = job.pack_of(channel_id)
+def written_state(job: Job, channel: ContinuousChannel) -> WrittenState:
+    """What the numbers that would be written now come of."""
+    pack = job.pack_of(channel.id)
     kept = {} if pack is None else {"form": pack.form, "unit": pack.unit}
-    return WrittenState(channel=channel, fit=job.fit_of(channel_id), **kept)
+    return WrittenState(channel=channel, fit=job.fit_of(channel.id), **kept)
 
 
 def finish_write(job: Job, channel_id: str, differences: tuple[str, ...]) -> Job:

@@ -21,6 +21,7 @@ from .blocks import (
     Words,
 )
 from .rule_read import round_steps
+from .stops import by_stop, mean_of
 
 RecordData = Mapping[str, Any]
 _OUTCOMES = {
@@ -32,7 +33,6 @@ _OUTCOMES = {
 SHEET_VERSION = 1  # of what is printed, in which words and order: pages of another one cannot be compared
 _SHORT_HASH = 8
 _MOST_CHECKS = 12  # told one by one
-_NEAR = 0.02  # of the range: checks of one stop
 _MOST_ROWS = 400  # of a record's readings on paper: the file holds them all
 
 
@@ -200,18 +200,9 @@ def _checks(record: RecordData) -> Iterator[Block]:
 
 def _by_stop(checks: Sequence[Mapping[str, Any]], heading: str, record: RecordData, decimals: int) -> Tabled:
     """Many checks told by their stops: how many, their means, the worst error, how many are outside."""
-    transducer = record["channel"]["transducer"]
-    near = _NEAR * abs(transducer["range_high"] - transducer["range_low"])
-    stops: list[list[Mapping[str, Any]]] = []
-    for check in sorted(checks, key=lambda check: float(check["reference"])):
-        if stops and check["reference"] - stops[-1][0]["reference"] <= near:
-            stops[-1].append(check)
-        else:
-            stops.append([check])
     rows = []
-    for stop in stops:
-        means = (sum(float(check[name]) for check in stop) / len(stop) for name in ("reference", "shown", "error"))
-        reference, shown, error = means
+    for stop in by_stop(checks, record):
+        reference, shown, error = (mean_of(stop, name) for name in ("reference", "shown", "error"))
         worst = max((float(check["error"]) for check in stop), key=abs)
         outside = sum(not check["passed"] for check in stop)
         rows.append((

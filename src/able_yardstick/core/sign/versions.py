@@ -26,13 +26,6 @@ def writes_of(job: Job, channel: ContinuousChannel) -> tuple[WriteRecord, ...]:
     return tuple(reversed(found.values()))
 
 
-def present_state(job: Job, channel: ContinuousChannel) -> WrittenState:
-    """What would be written now."""
-    pack = job.pack_of(channel.id)
-    kept = {} if pack is None else {"form": pack.form, "unit": pack.unit}
-    return WrittenState(channel=channel, fit=job.fit_of(channel.id), **kept)
-
-
 def differences(then: WrittenState, now: WrittenState) -> tuple[Difference, ...]:
     """What differs, the numbers first; what only says when it was reckoned is left out."""
     old, new = (dict(leaves(one.model_dump(mode="json"))) for one in (then, now))

@@ -3,7 +3,8 @@
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from ....core.document.channel import ContinuousChannel
-from ....core.sign.versions import differences, present_state, writes_of
+from ....core.job.entries import written_state
+from ....core.sign.versions import differences, writes_of
 from ....core.words.numerals import counted
 from ...frame.theme import Theme
 from ...frame.workbench import Workbench
@@ -50,7 +51,7 @@ class VersionsBox(QWidget):
                 "An earlier version of the program wrote it and kept no state: only its numbers are known."
             )
             return counted(len(writes), "write")
-        found = differences(one.state, present_state(job, channel))
+        found = differences(one.state, written_state(job, channel))
         self.says.setText(f"{counted(len(found), 'figure')} differ since." if found else "All is as it was written.")
         self.table.setVisible(bool(found))
         rows = [FigureRow(_name(row.path), row.then or "–", row.now or "–") for row in found[:_SHOWN]]
