@@ -13,11 +13,13 @@ from able_yardstick.app.paper.page import Fill, MarkAt, Stroke, Text
 from able_yardstick.app.paper.pdf import pdf_of
 from able_yardstick.app.paper.record_pdf import record_pdf
 from able_yardstick.app.paper.typeset import A4, LETTER, paper_named, typeset
-from able_yardstick.core.sign.blocks import Facts, PrintedSheet, SideBySide, Tabled, Words
+from able_yardstick.core.job.channels import change_channel
+from able_yardstick.core.sign.blocks import Facts, PrintedSheet, RulePicture, SideBySide, Tabled, Words
 from able_yardstick.core.sign.contents import Signing, draft_of
 from able_yardstick.core.sign.field_sheet import field_sheet, wiring_sheet
 from able_yardstick.core.sign.sheet import sheet_of
 from able_yardstick.core.words.errors import BadTable
+from able_yardstick.core.words.tolerance import Tolerance
 from able_yardstick.files.records.keys import key_of_seed
 from able_yardstick.files.records.printed import read_held
 from able_yardstick.files.records.signed import Signer, sealed, verified
@@ -79,6 +81,15 @@ def test_every_channel_takes_one_to_three_pages_and_stays_on_them(qapp, demo_job
         item.text for page in pages for item in page.drawn if isinstance(item, Text) and item.text.startswith("page ")
     ]
     assert feet == [f"page {n} of {len(pages)}" for n in range(1, len(pages) + 1)]
+
+
+def test_without_errors_or_a_limit_nothing_is_graduated(demo_job):
+    channel = demo_job.continuous("tt-203").with_(tolerance=Tolerance(), name="")
+    job = change_channel(demo_job, channel)
+    sheet = sheet_of(drafted(job, "tt-203"))
+    picture = next(block for block in sheet.blocks if isinstance(block, RulePicture))
+    assert (picture.levels, picture.errors, picture.allowed) == ((), (), ())
+    assert sheet.subtitle == "TT-203 · Quillstone Tileworks, Kiln 2"
 
 
 def test_every_word_of_a_record_is_found_again_in_its_pdf(qapp, signed, tmp_path):

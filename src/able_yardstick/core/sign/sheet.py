@@ -56,7 +56,7 @@ def sheet_of(record: RecordData, sha256: str = "", signatures: Sequence[Mapping[
     number = f"Record {record['number']} of {name}"
     return PrintedSheet(
         "Calibration record",
-        f"{channel['tag']} {channel['name']} · {record['job']['title']}".strip(),
+        f"{channel['tag']} {channel['name']}".strip() + f" · {record['job']['title']}",
         (number, record["signed"][:10]),
         blocks,
         f"{number} · {sha256[:_SHORT_HASH] or 'not signed'}",
@@ -152,7 +152,7 @@ def _picture(record: RecordData) -> Iterator[Block]:
     allowed = tuple((known[row["value"]], row["allowed"]) for row in record["allowed"] if row["value"] in known)
     errors = tuple(_errors(record, known))
     most = max([1e-12, *(row[1] for row in allowed), *(abs(one.error) + one.expanded for one in errors)]) * 1.1
-    steps = round_steps(-most, most, 8)
+    steps = round_steps(-most, most, 8).tolist() if allowed or errors else []  # nothing to graduate for
     decimals = decimals_for(float(steps[1] - steps[0])) if len(steps) > 1 else 2
     levels = tuple((float(level), signed(float(level), decimals) if abs(level) > 1e-12 else "0") for level in steps)
     first = scales[0]
