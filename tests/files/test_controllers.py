@@ -60,7 +60,8 @@ def test_the_published_schema_is_the_one_in_use():
 def test_the_wiring_list_is_the_same_as_text_and_as_csv(demo_job, tmp_path):
     rows = list(csv.reader(io.StringIO(wiring_csv(demo_job))))
     assert rows[0][:4] == ["Tag", "Measures", "Lead", "Colour"]
-    assert len(rows) == 1 + 3 + 2 + 2 + 3 + 2 + 4 + 3 * 4 + 2
+    assert len(rows) == 1 + 3 + 2 + 2 + 3 + 2 + 4 + 3 * 4 + 2 + 2
+    assert ["TY-213", "signal", "X8:1", "0 to 20 mA"] in [[row[0], row[2], row[5], row[10]] for row in rows]
     assert ["PT-202", "loop −", "white", "X4:3"] in [[row[0], row[2], row[3], row[5]] for row in rows]
     text = wiring_text(demo_job).splitlines()
     assert len(text) == len(rows)

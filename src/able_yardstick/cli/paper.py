@@ -45,7 +45,7 @@ def label(
     from ..files.records.signing import last_sealed
 
     known = read_job(job)
-    sealed = last_sealed(known, known.continuous(known.tagged(tag).id), job)
+    sealed = last_sealed(known, known.signable(known.tagged(tag).id), job)
     if sealed is None:
         raise NotApplicable(f"{tag} is not signed yet: a label is one of a record. Sign it first.")
     ready_to_draw()

@@ -9,7 +9,7 @@ import typer
 from .arguments import JobFileArgument, TagArgument
 
 if TYPE_CHECKING:
-    from ..core.document.channel import ContinuousChannel
+    from ..core.document.channel import SignableChannel
     from ..core.job.job import Job
     from ..core.sign.contents import Signing
     from ..files.records.signing import Signed
@@ -58,7 +58,7 @@ def sign(
     try:
         if file.why_read_only:
             raise BadTable(f"{job} cannot take a signature: {file.why_read_only}")
-        channel = known.continuous(known.tagged(tag).id)
+        channel = known.signable(known.tagged(tag).id)
         signing = Signing(
             by, "approver" if approve else role, datetime.now(UTC).replace(microsecond=0), _SCOPES[scope], accept,  # type: ignore[arg-type]  # one of two
             _hash_of(previous, channel.id), _hash_of(corrects, channel.id), why,
@@ -76,7 +76,7 @@ def sign(
         _hand_in(register, made)
 
 
-def _after_register(url: str, known: "Job", channel: "ContinuousChannel", signing: "Signing") -> "Signing":
+def _after_register(url: str, known: "Job", channel: "SignableChannel", signing: "Signing") -> "Signing":
     """A signing that follows the unit's last record in a register, unless it names one already."""
     if not url or signing.previous:
         return signing
@@ -100,7 +100,7 @@ def _hand_in(url: str, made: "Signed") -> None:
 
 def _signed(
     known: "Job",
-    channel: "ContinuousChannel",
+    channel: "SignableChannel",
     signing: "Signing",
     job: Path,
     out: Path | None,

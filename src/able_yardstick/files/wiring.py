@@ -5,13 +5,14 @@ import io
 from pathlib import Path
 
 from ..core.job.job import Job
-from ..core.wire.landing import WIRING_HEADINGS, WiringRow, wired_channels, wiring_rows
+from ..core.outputs.wiring_list import wiring_of
+from ..core.wire.landing import WIRING_HEADINGS, WiringRow
 from .output import harmless, put_text
 
 
 def every_row(job: Job) -> list[WiringRow]:
     """The wiring of all channels, in their order."""
-    return [row for channel in wired_channels(job) for row in wiring_rows(job, channel)]
+    return [row for channel in job.channels for row in wiring_of(job, channel)]
 
 
 def wiring_text(job: Job) -> str:

@@ -169,6 +169,28 @@ def test_whose_keys_are_trusted_is_a_list_that_every_bench_shares(window, qtbot)
     assert "No key is trusted yet" in rows(box.list)[0]
 
 
+def test_what_the_shop_keeps_is_taken_out_and_put_back(window):
+    from able_yardstick.core.describe.shop_entry import entry_of
+    from able_yardstick.files.register.library import kept, put_entry
+
+    window.show_side("register")
+    panel = window.panel_shown
+    unfold(panel)
+    box = panel.library
+    assert "Nothing is kept yet" in words(box)
+    with window.shop.register() as register:
+        put_entry(register, entry_of(window.bench.job.continuous("pt-201"), "Gas, 250 kPa", "sheet 4", "Ada"))
+    box.refresh()
+    assert rows(box.list) == ["Gas, 250 kPa (transducer)"]
+    box.list.setCurrentRow(0)
+    assert "From sheet 4; vouched for by Ada." in words(box)
+    press(box, "Take the chosen one out")
+    with window.shop.register() as register:
+        assert kept(register) == []
+    press(box, "Put “Gas, 250 kPa” back")
+    assert rows(box.list) == ["Gas, 250 kPa (transducer)"]
+
+
 def test_a_controller_is_kept_for_the_shop_and_offered_at_wire(window):
     button = go(window, "PT-201", "wire").controllers
     button.choices.aboutToShow.emit()

@@ -295,9 +295,9 @@ def test_a_contact_keeps_its_state_in_the_dead_band():
 
 
 def test_a_contact_and_a_constant_have_no_curve(demo_job):
-    for tag, last in (("PS-211", "proven"), ("WQ-212", "none"), ("TY-213", "empty")):
+    for tag, last in (("PS-211", ["proven", "empty"]), ("WQ-212", ["none", "none"]), ("TY-213", ["empty", "empty"])):
         channel = demo_job.tagged(tag)
-        assert [step.state for step in progress_of(demo_job, channel)][3:] == ["none"] * 3 + [last, "none"]
+        assert [step.state for step in progress_of(demo_job, channel)][3:] == ["none"] * 3 + last
         with pytest.raises(NotApplicable, match="it has no curve to work on"):
             demo_job.continuous(channel.id)
 

@@ -171,7 +171,7 @@ def test_what_is_not_known_is_not_taken_for_none():
 def test_the_uncertainty_that_a_visit_shares_is_in_the_units_own_unit():
     record = {
         "signed": "2026-05-01T10:00:00+00:00", "allowed": [],
-        "channel": {"unit": "kPa", "transducer": {"range_low": 0.0, "range_high": 250.0}},
+        "channel": {"kind": "continuous", "unit": "kPa", "transducer": {"range_low": 0.0, "range_high": 250.0}},
         "references": [{"expanded_uncertainty": 0.002, "unit": "bar"}, {"expanded_uncertainty": 1.0, "unit": "ohm"}],
     }  # fmt: skip
     assert visit_of(record).common == pytest.approx(0.1)

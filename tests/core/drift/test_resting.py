@@ -7,7 +7,7 @@ from able_yardstick.core.drift.resting import ShiftedCheck, shifted
 
 def record(unit="kPa", reference_unit="kPa", purpose="prove"):
     return {
-        "channel": {"tag": "PT-1", "unit": unit},
+        "channel": {"kind": "continuous", "tag": "PT-1", "unit": unit},
         "unit": {"serial": "S1"},
         "signed": "2026-05-01T10:00:00+00:00",
         "references": [

@@ -21,7 +21,7 @@ from able_yardstick.files.register.find import (
     resting_on,
     unit_named,
 )
-from able_yardstick.files.register.library import controllers, drop_entry, entries, put_controller, put_entry
+from able_yardstick.files.register.library import controllers, entries, keep, kept, put_controller, put_entry, take_out
 from able_yardstick.files.register.schema import METADATA
 from able_yardstick.files.register.store import Register, RegisterAway, url_of_file
 from able_yardstick.files.register.take import put_into, take_file, take_record
@@ -138,8 +138,12 @@ class TestEveryRegister:
         for source in ("job 1", "job 2"):
             put_controller(register, controller, source, "Ada")
         assert controllers(register) == [controller]
-        drop_entry(register, "Another")
+        before = kept(register)
+        another = next(one for one in before if one.name == "Another")
+        take_out(register, another)
         assert [one.transducer for one in entries(register)] == [gas.transducer]
+        keep(register, another)
+        assert kept(register) == before
 
     def test_the_migrations_make_the_tables_that_the_program_asks(self, register):
         from alembic.autogenerate import compare_metadata

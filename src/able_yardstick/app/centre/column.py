@@ -9,7 +9,14 @@ from PySide6.QtGui import QContextMenuEvent, QGuiApplication, QResizeEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QMenu, QSizePolicy, QVBoxLayout, QWidget
 
 from ...core.curves.bend import is_straight
-from ...core.document.channel import AnyChannel, ConstantChannel, ContinuousChannel, TwoStateChannel, WiredChannel
+from ...core.document.channel import (
+    AnyChannel,
+    ConstantChannel,
+    ContinuousChannel,
+    SignableChannel,
+    TwoStateChannel,
+    WiredChannel,
+)
 from ...core.document.nominal import nominal_curve
 from ...core.document.output import OutputChannel
 from ...core.gather.points import pins_of_rows
@@ -65,7 +72,7 @@ class Centre(QWidget):
 
     def __init__(
         self, bench: Workbench, sight: Sight, theme: Theme, begin: "Beginnings",
-        last_of: "Callable[[ContinuousChannel], LastRecord]",
+        last_of: "Callable[[SignableChannel], LastRecord]",
     ) -> None:  # fmt: skip
         super().__init__()
         self._begin, self._last_of = begin, last_of
@@ -176,8 +183,6 @@ class Centre(QWidget):
         try:
             if continuous is not None:
                 self._show(continuous)
-                if self.page_view is not None and self._step.room == "page":
-                    self.page_view.show_channel(continuous, self._theme)
             elif isinstance(channel, TwoStateChannel):
                 self._show_contact(channel)
             elif isinstance(channel, ConstantChannel):
@@ -186,6 +191,8 @@ class Centre(QWidget):
                 self._show_output(channel)
             else:
                 self._show_start()
+            if isinstance(channel, SignableChannel) and self.page_view is not None and self._step.room == "page":
+                self.page_view.show_channel(channel, self._theme)
             if isinstance(channel, ContinuousChannel | TwoStateChannel) and self._step.room == "path":
                 self._show_wire(channel)
         except YardstickError as error:
@@ -198,11 +205,11 @@ class Centre(QWidget):
         has_pin, wiring = channel is not None and channel.has_pin, self._step.room == "path"
         waking = self._step.room == "live" and has_pin
         has_curve = isinstance(channel, ContinuousChannel)
-        on_paper = self._step.room == "page" and has_curve
-        in_words = channel is not None and not has_curve and not is_output
+        on_paper = self._step.room == "page" and isinstance(channel, SignableChannel)
+        in_words = channel is not None and not has_curve and not is_output and not on_paper
         self._plain.setVisible(in_words and not (has_pin and wiring) and not waking)
         if self._output is not None:
-            self._output.setVisible(is_output)
+            self._output.setVisible(is_output and not on_paper)
         if self._start is not None:
             self._start.setVisible(channel is None)
         self._rule_card.setVisible((has_pin or is_output) and not on_paper)
@@ -343,6 +350,7 @@ class Centre(QWidget):
 
             self._output = OutputCard()
             self._column.addWidget(self._output, 1)
+            self._output.setVisible(self._step.room != "page")
         axis, ends = axis_of(channel), (channel.signal_low, channel.signal_high)
         pins = tuple(check.signal for check in output_checks(self._bench.job, channel))
         self.rule.show_content(RuleContent(channel, output_scales(self._bench.job, channel), ends, ends, pins))

@@ -61,7 +61,7 @@ from .workbench import Change, Workbench, new_id
 if TYPE_CHECKING:
     from ...core.describe.catalogue import Starter
     from ...core.describe.shop_entry import ShopEntry
-    from ...core.document.channel import ContinuousChannel
+    from ...core.document.channel import SignableChannel
     from ...files.register.find import LastRecord
     from ..chart.desk import ChartDesk
     from ..lookout.desk import LookoutDesk
@@ -549,7 +549,7 @@ class MainWindow(QMainWindow):
             self._shop = Shop(self.bench, self.settings, self._say, self)
         return self._shop
 
-    def _last_of(self, channel: "ContinuousChannel") -> "LastRecord":
+    def _last_of(self, channel: "SignableChannel") -> "LastRecord":
         """The unit's last record; the register is opened once the page is seen, which is then drawn anew."""
         known = self.shop.last_known(channel)
         if known is not None:
@@ -559,7 +559,7 @@ class MainWindow(QMainWindow):
         QTimer.singleShot(_BETWEEN_CHECKS_MS, self, lambda: self._look_up(channel))
         return LastRecord()
 
-    def _look_up(self, channel: "ContinuousChannel") -> None:
+    def _look_up(self, channel: "SignableChannel") -> None:
         if self.shop.last_of(channel).number:
             self.centre.refresh()
 

@@ -9,7 +9,7 @@ from uuid import uuid4
 
 from PySide6.QtCore import QObject, Signal
 
-from ...core.document.channel import AnyChannel, ContinuousChannel
+from ...core.document.channel import AnyChannel, ContinuousChannel, SignableChannel
 from ...core.document.reference import Reference
 from ...core.job.channels import add_channel as add_channel_edit
 from ...core.job.entries import capture as capture_edit
@@ -118,6 +118,12 @@ class Workbench(QObject):
         """The channel looked at, if it has a pin and a curve."""
         channel = self.channel
         return channel if isinstance(channel, ContinuousChannel) else None
+
+    @property
+    def signable(self) -> SignableChannel | None:
+        """The channel looked at, if something of it can be checked and signed."""
+        channel = self.channel
+        return channel if isinstance(channel, SignableChannel) else None
 
     @property
     def candidate(self) -> ModelName | None:

@@ -37,8 +37,8 @@ def draw_rule(picture: RulePicture, width: float) -> Drawing:
     for scale in picture.scales:
         drawn += _scale(scale, axis, y, axis.x(picture.at))
         y += _SCALE
-    bottom = y + _ERRORS
-    drawn += _errors(picture, axis, y)
+    bottom = y + _ERRORS if picture.legend else y
+    drawn += _errors(picture, axis, y) if picture.legend else []
     at = axis.x(picture.at)
     hairline: list[PageItem] = [Stroke(QLineF(at, _HEAD, at, bottom), 10.0)]
     hairline += [Fill(rectangle(at - 50, top, 100, 26), 0.0) for top in (_HEAD, bottom - 26)]
@@ -47,6 +47,8 @@ def draw_rule(picture: RulePicture, width: float) -> Drawing:
     for scale in picture.scales:
         drawn += _flag(scale, at, y)
         y += _SCALE
+    if not picture.legend:
+        return Drawing(drawn, bottom)
     drawn.append(Text(QRectF(_TITLES, bottom + 30, width - _TITLES, _LEGEND), picture.legend, _NAME))
     return Drawing(drawn, bottom + _LEGEND)
 

@@ -18,6 +18,7 @@ from ..panel.lead_box import Act, Headline
 from ..panel.section import Section
 from ..panel.step_panel import StepPanel
 from .keys_box import KeysBox
+from .library_box import LibraryBox
 from .resting_box import RestingBox
 
 if TYPE_CHECKING:
@@ -64,6 +65,9 @@ class RegisterPanel(StepPanel):
         self.resting_part = Section(bench, "register/resting", "An instrument was found wrong")
         self.resting = RestingBox(shop)
         self.resting_part.add(self.resting)
+        self.library_part = Section(bench, "register/library", "The shop's library")
+        self.library = LibraryBox(shop)
+        self.library_part.add(self.library)
         self.keys_part = Section(bench, "register/keys", "Whose keys are trusted")
         self.keys = KeysBox(shop)
         self.keys_part.add(self.keys)
@@ -74,7 +78,7 @@ class RegisterPanel(StepPanel):
         for widget in (
             self.complaint, self.drift, self.method, self.why, self.months, self.reason,
             self.in_use, heading("Find: as found → as left"),
-            self.search, self.found, self.due_part, self.resting_part, self.keys_part,
+            self.search, self.found, self.due_part, self.resting_part, self.library_part, self.keys_part,
             self.place_part,
         ):  # fmt: skip
             self.body.addWidget(widget)

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 
 from PySide6.QtCore import QObject, Signal
 
-from ...core.document.channel import ContinuousChannel
+from ...core.document.channel import SignableChannel
 from ...core.drift.trend import DriftTrend, trend_of
 from ...core.drift.visit import Visit
 from ...core.drift.words import worst_stop
@@ -125,11 +125,11 @@ class Shop(QObject):
                     self.say(f"{path.name} was not taken: {error}", True)
         return new
 
-    def last_known(self, channel: ContinuousChannel) -> "LastRecord | None":
+    def last_known(self, channel: SignableChannel) -> "LastRecord | None":
         """The unit's last record if it was asked for before; None while the register would have to be opened for it."""
         return self._last.get(self._key_of(channel)) if self._last else None
 
-    def last_of(self, channel: ContinuousChannel, *, anew: bool = False) -> "LastRecord":
+    def last_of(self, channel: SignableChannel, *, anew: bool = False) -> "LastRecord":
         """The unit's last record in the register; none where there is none, or the register does not answer.
 
         It is asked once, unless it is to be asked anew.
@@ -168,7 +168,7 @@ class Shop(QObject):
             self.unit, self.refusal = None, str(error)
         self.changed.emit()
 
-    def due_of(self, channel: ContinuousChannel) -> date | None:
+    def due_of(self, channel: SignableChannel) -> date | None:
         """When the channel's unit is due; None where nobody said, or the register does not answer."""
         key = self._key_of(channel)
         try:
@@ -176,13 +176,13 @@ class Shop(QObject):
         except YardstickError:
             return None
 
-    def _key_of(self, channel: ContinuousChannel) -> str:
+    def _key_of(self, channel: SignableChannel) -> str:
         from ...files.register.take import key_of_channel
 
         return key_of_channel(self.bench.job, channel)
 
     def _own_key(self) -> str:
-        channel = self.bench.continuous
+        channel = self.bench.signable
         return "" if channel is None else self._key_of(channel)
 
     def _seen(self, key: str) -> UnitSeen | None:

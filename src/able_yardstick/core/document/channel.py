@@ -252,6 +252,7 @@ class ConstantChannel(NamedChannel):
 
 
 WiredChannel = ContinuousChannel | TwoStateChannel
+SignableChannel = ContinuousChannel | TwoStateChannel | OutputChannel
 AnyChannel = Annotated[
     ContinuousChannel | TwoStateChannel | ConstantChannel | OutputChannel, Field(discriminator="kind")
 ]

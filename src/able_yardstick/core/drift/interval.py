@@ -11,7 +11,7 @@ from ..words.errors import NotApplicable, TooFewReadings, YardstickError
 from ..words.numerals import fixed, significant
 from .leaving import allowed_at
 from .trend import trend_of
-from .visit import Visit
+from .visit import Visit, refuse_without_errors
 
 LADDER = (1, 2, 3, 4, 6, 9, 12, 18, 24, 36, 48, 60)  # months
 _EXTENDS_WITHIN = 0.8  # of the error allowed: OIML D 10's own example
@@ -36,8 +36,7 @@ class IntervalMethod(NamedTuple):
 
 def _staircase(visits: tuple[Visit, ...], months: int) -> Advice:
     """A step longer where all was found well within what is allowed, a step shorter where something was outside."""
-    last = visits[-1]
-    _refuse_unstated(last)
+    last = _last_of(visits)
     if not last.found:
         raise NotApplicable("What it showed before it was adjusted was not seen at the last visit.")
     share, worst = max((abs(stop.error) / allowed_at(last.allowed, stop.value), stop) for stop in last.found)
@@ -49,15 +48,18 @@ def _staircase(visits: tuple[Visit, ...], months: int) -> Advice:
     return Advice(months, f"{told}: as it is")
 
 
-def _refuse_unstated(last: Visit) -> None:
+def _last_of(visits: tuple[Visit, ...]) -> Visit:
+    """The last visit, of which something can be told."""
+    refuse_without_errors(visits)
+    last = visits[-1]
     if not last.allowed:
         raise NotApplicable("No error allowed is stated: nothing says how far it may drift. State one at Describe.")
+    return last
 
 
 def _control_chart(visits: tuple[Visit, ...], _months: int) -> Advice:
     """The most whole months for which the 95 % band of the drift stays within what is allowed at every stop."""
-    last = visits[-1]
-    _refuse_unstated(last)
+    last = _last_of(visits)
     trend = trend_of(visits)
     if not last.left:
         raise TooFewReadings("Nothing was left at the last visit: nothing follows for the next.", needed=1, found=0)

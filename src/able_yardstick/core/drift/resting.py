@@ -1,7 +1,7 @@
 """A reference instrument is found wrong: how far what rests on it is shifted, and which results would now fail.
 
 What the instrument read was corrected by the certificate of then. Another correction moves the reference, and every
-error (shown minus reference) the other way.
+error (shown minus reference) the other way; at an output's terminal it moves what was given, and the error with it.
 """
 
 from collections.abc import Mapping, Sequence
@@ -9,7 +9,7 @@ from typing import Any, Literal, NamedTuple
 
 import numpy as np
 
-from ..units.conversion import affine_gain, dimension
+from .read_off import ReadOff, read_off
 
 ShiftOutcome = Literal["still passes", "no longer sure", "now fails", "failed before", "not judged"]
 Corrections = Sequence[tuple[float, float]]  # readings and what is added to them, in the instrument's unit
@@ -69,33 +69,31 @@ def shifted(
     channel = record["channel"]
     reference = next(one for one in record["references"] if instrument in (one["serial"], one["id"]))
     own = [row for row in record["readings"] if row["reference_id"] == reference["id"]]
-    is_alike = dimension(reference["unit"] or channel["unit"]) == dimension(channel["unit"])
-    used_in_checks = is_alike and any(row["purpose"] == "prove" for row in own)
-    checks = (record.get("proof") or {}).get("checks", ()) if used_in_checks else ()
+    road = read_off(record, reference) if any(row["purpose"] == "prove" for row in own) else None
+    checks = (record.get("proof") or {}).get("checks", ()) if road is not None else ()
     return ShiftedRecord(
         channel["tag"], (record.get("unit") or {}).get("serial", ""), record["signed"][:10], sha256, channel["unit"],
-        certificate, tuple(_shifted(check, reference, channel["unit"], corrections) for check in checks),
+        certificate,
+        tuple(_shifted(check, reference, road, corrections) for check in checks if road is not None),
         sum(row["purpose"] == "gather" for row in own),
     )  # fmt: skip
 
 
 def _shifted(
-    check: Mapping[str, Any], reference: Mapping[str, Any], unit: str, corrections: Corrections
+    check: Mapping[str, Any], reference: Mapping[str, Any], road: ReadOff, corrections: Corrections
 ) -> ShiftedCheck:
-    gain = _gain(reference["unit"], unit)
-    reading = float(check["reference"]) / gain
+    reading = road.reading(check)
     before = [(row["reading"], row["correction"]) for row in reference["corrections"]]
-    missing = gain * (_corrected(corrections, reading) - _corrected(before, reading))
+    missing = road.gain * (_corrected(corrections, reading) - _corrected(before, reading))
     doubt = check.get("doubt") or {}
     error = float(check["error"])
     return ShiftedCheck(
-        float(check["reference"]), error, error - missing, float(check["allowed"]), float(doubt.get("expanded", 0.0))
+        float(check["reference"]),
+        error,
+        error + road.sign * missing,
+        float(check["allowed"]),
+        float(doubt.get("expanded", 0.0)),
     )
-
-
-def _gain(reference_unit: str, unit: str) -> float:
-    """How many of the channel's units one of the instrument's is."""
-    return affine_gain(reference_unit or unit, unit)
 
 
 def _corrected(corrections: Corrections, reading: float) -> float:

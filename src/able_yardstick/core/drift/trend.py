@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from ..uncertainty.coverage import two_sided
 from ..words.errors import NotApplicable, TooFewReadings
-from .visit import StopError, Visit
+from .visit import StopError, Visit, refuse_without_errors
 
 Array = NDArray[np.float64]
 _BEYOND = 0.02  # of the range of stops: so far beyond the last one it still stands for its neighbourhood
@@ -88,6 +88,7 @@ def trend_of(visits: tuple[Visit, ...]) -> DriftTrend:
 
     Raises: TooFewReadings with none that follows another, NotApplicable where U of one is not known.
     """
+    refuse_without_errors(visits)
     rows = _difference_rows(visits)
     if not rows:
         raise TooFewReadings(

@@ -4,8 +4,10 @@ from collections.abc import Mapping
 from datetime import date
 from typing import Any, NamedTuple
 
+from ..sign.kinds.registry import kind_of_record
 from ..sign.stops import by_stop, mean_of
-from ..units.conversion import affine_gain, dimension
+from ..words.errors import NotApplicable
+from .read_off import read_off
 
 _DAYS_A_YEAR = 365.25
 
@@ -22,7 +24,8 @@ class Visit(NamedTuple):
     """The errors found and left on a day, by value; several of one stop are taken together.
 
     `common` is the standard uncertainty that all of the visit's errors share, its reference's; `allowed` the error
-    allowed by value; `outcome` what the errors found came to, in a word.
+    allowed by value; `outcome` what the errors found came to, in a word. A contact has no errors at all
+    (`has_errors`): it is seen to work or not.
     """
 
     day: date
@@ -33,11 +36,21 @@ class Visit(NamedTuple):
     allowed: tuple[tuple[float, float], ...]
     outcome: str = "not known"
     sha256: str = ""
+    has_errors: bool = True
 
     @property
     def years(self) -> float:
         """The day as a number of years, of which only differences mean something."""
         return self.day.toordinal() / _DAYS_A_YEAR
+
+
+def refuse_without_errors(visits: tuple[Visit, ...]) -> None:
+    """Nothing follows for what has no errors. Raises: NotApplicable."""
+    if visits and not visits[-1].has_errors:
+        raise NotApplicable(
+            "A contact has no errors along a range: it works or not, and does not drift. Give an interval of your own, "
+            "with its reason."
+        )
 
 
 def visit_of(record: Mapping[str, Any], sha256: str = "") -> Visit:
@@ -46,15 +59,17 @@ def visit_of(record: Mapping[str, Any], sha256: str = "") -> Visit:
     found, left = _stops(record, "as found"), _stops(record, "proof")
     passed = (record.get("as found") or {}).get("passed")
     return Visit(
-        date.fromisoformat(record["signed"][:10]), unit, found, left, _common(record, unit),
+        date.fromisoformat(record["signed"][:10]), unit, found, left, _common(record),
         tuple((row["value"], row["allowed"]) for row in record["allowed"]),
         "not known" if passed is None else "pass" if passed else "fail", sha256,
+        kind_of_record(record).ends(record) is not None,
     )  # fmt: skip
 
 
 def _stops(record: Mapping[str, Any], part: str) -> tuple[StopError, ...]:
     """The errors of each stop taken together: their mean, with the uncertainty of one, which a reference rules."""
-    return tuple(_mean(stop) for stop in by_stop((record.get(part) or {}).get("checks", ()), record))
+    checks, ends = (record.get(part) or {}).get("checks", ()), kind_of_record(record).ends(record)
+    return () if ends is None else tuple(_mean(stop) for stop in by_stop(checks, ends))
 
 
 def _mean(stop: list[Mapping[str, Any]]) -> StopError:
@@ -63,14 +78,11 @@ def _mean(stop: list[Mapping[str, Any]]) -> StopError:
     return StopError(mean_of(stop, "reference"), mean_of(stop, "error"), standard)
 
 
-def _common(record: Mapping[str, Any], unit: str) -> float:
+def _common(record: Mapping[str, Any]) -> float:
     """The standard uncertainty of the visit's reference, in the channel's unit; 0 where none is stated.
 
     An instrument of another quantity (ohms put in for a temperature) shares nothing that can be told in that unit.
     """
-    stated = [
-        float(one["expanded_uncertainty"]) / 2 * affine_gain(one["unit"] or unit, unit)
-        for one in record["references"]
-        if one["expanded_uncertainty"] is not None and dimension(one["unit"] or unit) == dimension(unit)
-    ]
+    roads = [(one, read_off(record, one)) for one in record["references"] if one["expanded_uncertainty"] is not None]
+    stated = [float(one["expanded_uncertainty"]) / 2 * abs(road.gain) for one, road in roads if road is not None]
     return max(stated, default=0.0)

@@ -5,7 +5,7 @@ from typing import Any, ClassVar, Literal, NamedTuple, TypeVar
 
 from pydantic import Field
 
-from ..document.channel import AnyChannel, ContinuousChannel, Device
+from ..document.channel import AnyChannel, ContinuousChannel, Device, SignableChannel
 from ..document.chosen import FitRecord
 from ..document.controller import Controller, Landing
 from ..document.document import Document
@@ -146,6 +146,13 @@ class Job(Frozen):
         channel = self.channel(channel_id)
         if not isinstance(channel, ContinuousChannel):
             raise NotApplicable(f"{channel.tag} is a {channel.kind} channel: it has no curve to work on.")
+        return channel
+
+    def signable(self, channel_id: str) -> SignableChannel:
+        """The channel of an id, of which something can be checked. Raises: NoSuchThing, NotApplicable."""
+        channel = self.channel(channel_id)
+        if not isinstance(channel, SignableChannel):
+            raise NotApplicable(f"{channel.tag} is a {channel.kind} channel: nothing of it is checked, or signed.")
         return channel
 
     def tagged(self, tag: str) -> AnyChannel:

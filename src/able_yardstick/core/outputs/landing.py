@@ -6,6 +6,7 @@ from ..document.controller import Controller, DriverKind, Landing, Lead, Termina
 from ..document.output import OutputChannel
 from ..job.channels import change_channel
 from ..job.job import Job
+from ..wire.landing import WiringRow, lead_rows
 from ..words.errors import NoSuchThing, NotApplicable
 
 
@@ -46,6 +47,20 @@ def output_landed(job: Job, channel: OutputChannel) -> OutputPlace | None:
     except (NoSuchThing, StopIteration):
         return None
     return OutputPlace(controller, terminal, kind, landing)
+
+
+def output_wiring_rows(job: Job, channel: OutputChannel) -> list[WiringRow]:
+    """The wiring list of an output; empty where it is not landed."""
+    place = output_landed(job, channel)
+    if place is None:
+        return []
+
+    def note_of(lead: Lead, terminal: Terminal | None) -> str:
+        if terminal is None:
+            return "no terminal yet" if not lead.terminal else ""
+        return place.kind.name if terminal.id == place.terminal.id else ""
+
+    return lead_rows(channel, place.controller, place.landing, note_of)
 
 
 def output_offers(job: Job, channel: OutputChannel) -> list[OutputOffer]:

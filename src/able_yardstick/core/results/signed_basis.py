@@ -1,6 +1,6 @@
 """What a signed record of a channel went into, part by part, and what of it has changed since."""
 
-from ..document.channel import ContinuousChannel
+from ..document.channel import SignableChannel
 from ..document.once import once_per_slice
 from ..job.job import Job
 from ..journal.records import SignedRecord
@@ -21,7 +21,7 @@ _PARTS = {
 }
 
 
-def signed_basis(job: Job, channel: ContinuousChannel) -> Basis:
+def signed_basis(job: Job, channel: SignableChannel) -> Basis:
     """Everything of a channel that goes into its record, by its name."""
     entries, device = job.journal.of(channel.id), job.document.device_by_id.get(channel.device)
     used = {reading.reference_id for reading in entries.rows.readings}
@@ -41,7 +41,7 @@ def signed_basis(job: Job, channel: ContinuousChannel) -> Basis:
     return {**digests(channel), **{f"its {name}": digest(part) for name, part in parts.items()}}
 
 
-def _readings(job: Job, channel: ContinuousChannel, purpose: str) -> list[object]:
+def _readings(job: Job, channel: SignableChannel, purpose: str) -> list[object]:
     rows = job.journal.of(channel.id).rows
     own = [one for one in rows.readings if one.purpose == purpose]
     ids = {one.id for one in own}
@@ -49,14 +49,14 @@ def _readings(job: Job, channel: ContinuousChannel, purpose: str) -> list[object
 
 
 @once_per_slice
-def signatures_of(job: Job, channel: ContinuousChannel) -> tuple[SignedRecord, ...]:
+def signatures_of(job: Job, channel: SignableChannel) -> tuple[SignedRecord, ...]:
     """The records signed of a channel, in that order; one that was approved since as it is now."""
     found = {one.sha256: one for one in job.journal.of(channel.id).signatures}
     return tuple(found.values())
 
 
 @once_per_slice
-def changed_since_signed(job: Job, channel: ContinuousChannel) -> tuple[str, ...]:
+def changed_since_signed(job: Job, channel: SignableChannel) -> tuple[str, ...]:
     """What changed since the last record was signed, in words; empty where nothing did, or none was signed."""
     signed = signatures_of(job, channel)
     if not signed:

@@ -84,7 +84,8 @@ class RulePicture(NamedTuple):
     """The Rule with its hairline, and the errors under it.
 
     What is at a hairline or a level can be compared with the record; graduations stand where there is room for them.
-    `allowed` is the error allowed along the axis (shares of it, then the unit); `levels` graduate the errors.
+    `allowed` is the error allowed along the axis (shares of it, then the unit); `levels` graduate the errors. Without
+    a legend there are no errors to show.
     """
 
     heading: str

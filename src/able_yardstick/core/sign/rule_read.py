@@ -5,22 +5,23 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from ..document.channel import ContinuousChannel
+from ..document.channel import SignableChannel
 from ..job.job import Job
-from ..state.scales import Scale, axis_of, scales_of
+from ..state.scales import Scale, axis_of, pin_unit
 from ..words.numerals import fixed, plain_decimals
+from .kinds.registry import SIGNED_KINDS
 
 Array = NDArray[np.float64]
 _MOST_GRADUATIONS = 8
 _START = 0.65  # where it is read unless a place was chosen, as a share of the axis
 
 
-def rule_read(job: Job, channel: ContinuousChannel, pin: float | None = None) -> dict[str, Any]:
+def rule_read(job: Job, channel: SignableChannel, pin: float | None = None) -> dict[str, Any]:
     """The axis in the pin's unit, where it is read, and the scales."""
     low, high = axis_of(channel)
     at = low + _START * (high - low) if pin is None else min(max(pin, low), high)
-    scales = [_scale(one, at) for one in scales_of(job, channel)]
-    return {"axis": [float(low), float(high)], "unit": channel.path.pin_unit, "at": float(at), "scales": scales}
+    scales = [_scale(one, at) for one in SIGNED_KINDS[channel.kind].scales(job, channel)]
+    return {"axis": [float(low), float(high)], "unit": pin_unit(channel), "at": float(at), "scales": scales}
 
 
 def _scale(scale: Scale, at: float) -> dict[str, Any]:
@@ -30,7 +31,7 @@ def _scale(scale: Scale, at: float) -> dict[str, Any]:
 
 def _graduations(scale: Scale) -> list[dict[str, Any]]:
     if scale.words is not None:
-        return []
+        return [{"at": float(at), "text": text} for at, text in scale.marks]
     ends = scale.of_pin(np.array(scale.usable))
     if not np.isfinite(ends).all():
         return []

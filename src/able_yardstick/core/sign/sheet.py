@@ -4,54 +4,47 @@ from collections.abc import Iterator, Mapping, Sequence
 from itertools import pairwise
 from typing import Any
 
-from ..words.numerals import counted, decimals_for, fixed, signed, significant
+from ..words.numerals import counted, decimals_for, signed, significant
 from .blocks import (
     Block,
     ErrorMark,
     Facts,
     Graduation,
     PrintedSheet,
-    PrintedVerdict,
     RulePicture,
     ScaleRow,
     SideBySide,
     Tabled,
-    VerdictMark,
     Verdicts,
     Words,
 )
+from .kinds.checked import rows_of
+from .kinds.registry import kind_of_record
+from .kinds.signed_kind import RecordData
 from .rule_read import round_steps
-from .stops import by_stop, mean_of
 
-RecordData = Mapping[str, Any]
-_OUTCOMES = {
-    "pass": "pass",
-    "pass-in-doubt": "pass, in doubt",
-    "fail-in-doubt": "fail, in doubt",
-    "fail": "fail",
-}
-SHEET_VERSION = 1  # of what is printed, in which words and order: pages of another one cannot be compared
+SHEET_VERSION = 2  # of what is printed, in which words and order: pages of another one cannot be compared
 _SHORT_HASH = 8
-_MOST_CHECKS = 12  # told one by one
+_LEGEND = "as found: open diamonds · as left: full circles · bars: U · band: the error allowed"
 _MOST_ROWS = 400  # of a record's readings on paper: the file holds them all
 
 
 def sheet_of(record: RecordData, sha256: str = "", signatures: Sequence[Mapping[str, Any]] = ()) -> PrintedSheet:
     """All pages of a record; one that is not signed yet has neither hash nor signatures."""
-    channel, unit = record["channel"], record.get("unit") or {}
+    channel, unit, kind = record["channel"], record.get("unit") or {}, kind_of_record(record)
     name = unit.get("serial") or channel["tag"]
     blocks = (
-        _verdicts(record),
+        Verdicts(kind.verdicts(record)),
         SideBySide(_unit(record), _done(record)),
         *_picture(record),
-        *_checks(record),
+        *kind.checked(record),
         SideBySide(_decision(record), _numbers(record)),
         *_budget(record),
         *_references(record),
         *_weak(record),
         _signed(record, sha256, signatures),
         *_readings(record),
-        *_derivation(record),
+        *kind.derived(record),
     )
     number = f"Record {record['number']} of {name}"
     return PrintedSheet(
@@ -63,52 +56,15 @@ def sheet_of(record: RecordData, sha256: str = "", signatures: Sequence[Mapping[
     )
 
 
-def _decimals(record: RecordData) -> int:
-    """To how many decimals errors are told: as far as U is known, else the error allowed."""
-    checks = [*_rows_of(record, "proof"), *_rows_of(record, "as found")]
-    sizes = [check["doubt"]["expanded"] for check in checks if check.get("doubt")]
-    sizes = sizes or [check["allowed"] for check in checks if check["allowed"] > 0]
-    return decimals_for(min(sizes) / 10) if sizes else 3
-
-
-def _rows_of(record: RecordData, name: str) -> list[Mapping[str, Any]]:
-    return list((record.get(name) or {}).get("checks", ()))
-
-
-def _verdicts(record: RecordData) -> Verdicts:
-    rows = [_verdict(record, "As left", "proof", "nothing was checked with the numbers of now")]
-    rows.append(_verdict(record, "As found", "as found", "what it showed before was not seen"))
-    return Verdicts(tuple(rows))
-
-
-def _verdict(record: RecordData, name: str, part: str, otherwise: str) -> PrintedVerdict:
-    checks = _rows_of(record, part)
-    if not checks:
-        return PrintedVerdict("open", f"{name}: not known", otherwise)
-    failed = sum(not check["passed"] for check in checks)
-    mark: VerdictMark = "bad" if failed else "good"
-    count = counted(len(checks), "check")
-    says = f"{failed} of {count} outside" if failed else f"{count} within"
-    largest, decimals = max(checks, key=lambda check: float(check["share"])), _decimals(record)
-    unit = record["channel"]["unit"]
-    error, allowed = signed(largest["error"], decimals), significant(largest["allowed"], 3)
-    return PrintedVerdict(
-        mark, f"{name}: {'fail' if failed else 'pass'}, {says}", f"largest error {error} of ±{allowed} {unit}"
-    )
-
-
 def _unit(record: RecordData) -> Facts:
     unit, channel = record.get("unit") or {}, record["channel"]
-    low, high = channel["transducer"]["range_low"], channel["transducer"]["range_high"]
     plate = " ".join(part for part in (unit.get("maker"), unit.get("model"), unit.get("revision")) if part)
     landing = channel.get("landing") or {}
     lands = (landing.get("terminal"), landing.get("kind"))
     rows = (
         ("serial", unit.get("serial") or "not stated"),
         ("plate", plate or "not stated"),
-        ("range", f"{significant(low, 6)} to {significant(high, 6)} {channel['unit']}"),
-        ("output", channel["transducer"]["output"]),
-        ("figures", f"from: {channel['transducer']['source']}"),
+        *kind_of_record(record).described(record),
         ("lands on", ", ".join(part for part in lands if part) or "no terminal"),
         ("holds for", record["scope"]),
     )
@@ -122,6 +78,9 @@ def _done(record: RecordData) -> Facts:
         times = sorted(str(row["captured"]) for row in record["readings"] if row["purpose"] == purpose)
         if times:
             rows.append((times[-1], f"{counted(len(times), words)}, from {_clock(times[0])}"))
+    tried = sorted(str(one["made"]) for one in record["rehearsals"])
+    if tried:
+        rows.append((tried[-1], f"rehearsed, {counted(len(tried), 'answer')}, from {_clock(tried[0])}"))
     rows += [(str(one["made"]), "numbers kept for the controller") for one in record["packings"][-2:]]
     for one in record["writes"][-2:]:
         equal = "read back equal" if not one["differences"] else f"{len(one['differences'])} cells differ"
@@ -155,9 +114,11 @@ def _picture(record: RecordData) -> Iterator[Block]:
     steps = round_steps(-most, most, 8).tolist() if allowed or errors else []  # nothing to graduate for
     decimals = decimals_for(float(steps[1] - steps[0])) if len(steps) > 1 else 2
     levels = tuple((float(level), signed(float(level), decimals) if abs(level) > 1e-12 else "0") for level in steps)
-    first = scales[0]
+    heading = f"The Rule at {scales[0].reads} {scales[0].unit}".rstrip()
+    if allowed or errors:
+        heading += f", and errors: {kind_of_record(record).error}, {record['channel']['unit']}"
     yield RulePicture(
-        f"The Rule at {first.reads} {first.unit}, and errors: shown minus reference, {record['channel']['unit']}",
+        heading,
         (rule["at"] - low) / (high - low),
         scales,
         record["channel"]["unit"],
@@ -165,7 +126,7 @@ def _picture(record: RecordData) -> Iterator[Block]:
         allowed,
         levels,
         most,
-        "as found: open diamonds · as left: full circles · bars: U · band: the error allowed",
+        _LEGEND if allowed or errors else "",
     )
 
 
@@ -173,7 +134,7 @@ def _errors(record: RecordData, known: Mapping[float, float]) -> Iterator[ErrorM
     """The checks where they lie on the axis: between the places known by value, in proportion."""
     rows = sorted(known.items())
     for part in ("as found", "proof"):
-        for check in _rows_of(record, part):
+        for check in rows_of(record, part):
             at = _between(rows, float(check["reference"]))
             if at is not None:
                 expanded = float((check.get("doubt") or {}).get("expanded", 0.0))
@@ -185,43 +146,6 @@ def _between(rows: Sequence[tuple[float, float]], value: float) -> float | None:
         if x0 <= value <= x1:
             return y0 + (y1 - y0) * (value - x0) / (x1 - x0)
     return None
-
-
-def _checks(record: RecordData) -> Iterator[Block]:
-    unit, decimals = record["channel"]["unit"], _decimals(record)
-    for part, name in (("as found", "as found"), ("proof", "as left")):
-        checks = _rows_of(record, part)
-        if len(checks) > _MOST_CHECKS:
-            yield _by_stop(checks, f"Checks {name}, {unit}, by stop: means of each", record, decimals)
-        elif checks:
-            columns = ("reference", "shows", "error", "allowed", "U", "outcome")
-            yield Tabled(f"Checks {name}, {unit}", columns, tuple(_check_row(check, decimals) for check in checks))
-
-
-def _by_stop(checks: Sequence[Mapping[str, Any]], heading: str, record: RecordData, decimals: int) -> Tabled:
-    """Many checks told by their stops: how many, their means, the worst error, how many are outside."""
-    rows = []
-    for stop in by_stop(checks, record):
-        reference, shown, error = (mean_of(stop, name) for name in ("reference", "shown", "error"))
-        worst = max((float(check["error"]) for check in stop), key=abs)
-        outside = sum(not check["passed"] for check in stop)
-        rows.append((
-            fixed(reference, decimals), fixed(shown, decimals), signed(error, decimals), signed(worst, decimals),
-            f"±{significant(stop[0]['allowed'], 3)}", f"{outside} of {len(stop)}",
-        ))  # fmt: skip
-    return Tabled(heading, ("reference", "shows", "error", "worst", "allowed", "outside"), tuple(rows))
-
-
-def _check_row(check: Mapping[str, Any], decimals: int) -> tuple[str, ...]:
-    doubt = check.get("doubt") or {}
-    return (
-        fixed(check["reference"], decimals),
-        fixed(check["shown"], decimals),
-        signed(check["error"], decimals),
-        f"±{significant(check['allowed'], 3)}",
-        significant(doubt["expanded"], 2) if doubt else "not known",
-        _OUTCOMES[check["outcome"]],
-    )
 
 
 def _decision(record: RecordData) -> Words:
@@ -309,27 +233,3 @@ def _reading_row(row: Mapping[str, Any]) -> tuple[str, ...]:
         row["origin"],
         row["left out because"] or "",
     )
-
-
-def _derivation(record: RecordData) -> Iterator[Block]:
-    fit, channel = record.get("fit"), record["channel"]
-    if fit is not None:
-        fitted = fit["fitted"]
-        solution = fitted.get("solution") or {}
-        rows = [("kind", str(fitted["spec"]["model"])), ("unit", fit["unit"])]
-        rows += [(f"coefficient {n}", significant(one, 9)) for n, one in enumerate(solution.get("coefficients", ()))]
-        rows += [(name, significant(solution[name], 9)) for name in ("centre", "scale") if name in solution]
-        if fitted.get("residual_sd") is not None:
-            scatter = f"{significant(fitted['residual_sd'], 3)} {fit['unit']}"
-            rows.append(("scatter", f"{scatter}, {fitted['dof']} degrees of freedom"))
-        yield Facts("Curve", tuple(rows))
-    path = channel["path"]
-    stages = [(f"stage {n}", str(one.get("kind", ""))) for n, one in enumerate(path["stages"], 1)]
-    converter = path["converter"]
-    ends = f"{significant(converter['low'], 6)} to {significant(converter['high'], 6)} {converter['unit']}"
-    rows = [("source", str(path["source"])), *stages, ("converter", f"{converter['bits']} bit, {ends}")]
-    yield Facts("Signal path", tuple(rows))
-    known = record.get("uncertainty")
-    if known:
-        along = tuple((significant(row["value"], 6), significant(row["expanded"], 3)) for row in known["rows"])
-        yield Tabled(f"U along the range, {known['unit']}, {known['coverage']}, {known['origin']}", ("at", "U"), along)

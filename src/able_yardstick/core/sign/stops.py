@@ -6,10 +6,9 @@ from typing import Any
 _NEAR = 0.02  # of the range
 
 
-def by_stop(checks: Sequence[Mapping[str, Any]], record: Mapping[str, Any]) -> list[list[Mapping[str, Any]]]:
-    """A record's checks by their stops, the lowest first."""
-    transducer = record["channel"]["transducer"]
-    near = _NEAR * abs(transducer["range_high"] - transducer["range_low"])
+def by_stop(checks: Sequence[Mapping[str, Any]], ends: tuple[float, float]) -> list[list[Mapping[str, Any]]]:
+    """Checks of a record by their stops, the lowest first; `ends` are those of the range, in the channel's unit."""
+    near = _NEAR * abs(ends[1] - ends[0])
     stops: list[list[Mapping[str, Any]]] = []
     for check in sorted(checks, key=lambda check: float(check["reference"])):
         if stops and check["reference"] - stops[-1][0]["reference"] <= near:

@@ -5,7 +5,14 @@ from typing import TYPE_CHECKING, Any, Literal, NamedTuple
 
 import numpy as np
 
-from ..document.channel import AnyChannel, ConstantChannel, ContinuousChannel, TwoStateChannel, WiredChannel
+from ..document.channel import (
+    AnyChannel,
+    ConstantChannel,
+    ContinuousChannel,
+    SignableChannel,
+    TwoStateChannel,
+    WiredChannel,
+)
 from ..document.once import once_per_slice
 from ..document.output import OutputChannel
 from ..document.register_constant import reckon
@@ -214,7 +221,7 @@ def _prove(job: Job, channel: ContinuousChannel) -> StepProgress:
     return StepProgress("prove", "proven", GRADUATIONS, says)
 
 
-def _sign(job: Job, channel: ContinuousChannel) -> StepProgress:
+def _sign(job: Job, channel: SignableChannel) -> StepProgress:
     signed = signatures_of(job, channel)
     if not signed:
         return StepProgress("sign", "empty", 0, "not signed yet")
@@ -290,7 +297,8 @@ _STEPS: dict[str, dict[StepName, StepFunction]] = {
         "wire": wire_progress,
         "wake": _wake,
         "prove": _prove_contact,
+        "sign": _sign,
     },
     "constant": {"describe": _constant},
-    "output": {"describe": _describe_output, "wire": _wire_output, "prove": _prove_output},
+    "output": {"describe": _describe_output, "wire": _wire_output, "prove": _prove_output, "sign": _sign},
 }

@@ -57,6 +57,7 @@ class Scale(NamedTuple):
     usable: tuple[float, float]
     note: str = ""
     words: Callable[[float], str] | None = None  # what it says where it has no numbers
+    marks: tuple[tuple[float, str], ...] = ()  # places of the axis with a name, where it has no numbers
 
     def text(self, pin: float) -> str:
         """The reading at a signal, without its unit."""
@@ -75,6 +76,11 @@ def axis_of(channel: WiredChannel | OutputChannel) -> tuple[float, float]:
     """The stretch of the pin's signal that the Rule shows: the converter's span, or that of an output's driver."""
     part = channel.driver if isinstance(channel, OutputChannel) else channel.path.converter
     return part.start, part.end
+
+
+def pin_unit(channel: WiredChannel | OutputChannel) -> str:
+    """The unit of the Rule's axis."""
+    return channel.driver.unit if isinstance(channel, OutputChannel) else channel.path.pin_unit
 
 
 def one_count(channel: WiredChannel | OutputChannel) -> float:
@@ -190,9 +196,11 @@ def _state(channel: TwoStateChannel) -> Scale:
     def as_number(pin: Array) -> Array:
         return np.array([float(channel.state(float(one), "open") == "closed") for one in pin])
 
+    closed, opened = channel.pin_levels
+    marks = ((closed, channel.closed_means), (channel.threshold, "switches"), (opened, channel.open_means))
     return Scale(
         "state", "State", "by the threshold", "", 0, as_number, as_number, lambda _value: (), axis_of(channel),
-        words=words,
+        words=words, marks=marks,
     )  # fmt: skip
 
 

@@ -1,9 +1,11 @@
 """Who is wired where: what a terminal takes, which are free, and the list of a sensor's leads."""
 
+from collections.abc import Callable
 from typing import Literal, NamedTuple
 
 from ..document.channel import ContinuousChannel, TwoStateChannel, WiredChannel
 from ..document.controller import CHASSIS, Controller, InputKind, Landed, Landing, Lead, TableLayout, Terminal
+from ..document.named import NamedChannel
 from ..job.job import Job
 from ..units.electrical import KIND_NAMES
 from ..words.errors import NoSuchThing, NotApplicable
@@ -224,11 +226,17 @@ def wiring_rows(job: Job, channel: WiredChannel) -> list[WiringRow]:
     place = landed(job, channel)
     if place is None:
         return []
-    controller, landing = place.controller, place.landing
+    return lead_rows(channel, place.controller, place.landing, lambda lead, found: _note_of(place, lead, found))
+
+
+def lead_rows(
+    channel: NamedChannel, controller: Controller, landing: Landing, note_of: Callable[[Lead, Terminal | None], str]
+) -> list[WiringRow]:
+    """A line for each lead of a landing; `note_of` says what is to note of it."""
     rows = []
     for lead in landing.leads:
         terminal = _terminal_or_none(controller, lead.terminal)
-        note = _note_of(place, lead, terminal)
+        note = note_of(lead, terminal)
         strip = "chassis" if lead.terminal == CHASSIS else terminal.strip if terminal else ""
         rows.append(
             WiringRow(

@@ -5,7 +5,7 @@ from importlib.metadata import version
 from pathlib import Path
 from typing import Any, NamedTuple
 
-from ...core.document.channel import ContinuousChannel
+from ...core.document.channel import SignableChannel
 from ...core.job.entries import keep_signature
 from ...core.job.job import Job
 from ...core.journal.records import SignedRecord
@@ -37,7 +37,7 @@ def program() -> str:
     return f"able-yardstick {version('able-yardstick')}"
 
 
-def next_in_chain(job: Job, channel: ContinuousChannel, signing: Signing) -> Signing:
+def next_in_chain(job: Job, channel: SignableChannel, signing: Signing) -> Signing:
     """A signing that follows the record that it names, else the channel's last one in this job."""
     before = signatures_of(job, channel)
     if signing.previous or not before:
@@ -46,7 +46,7 @@ def next_in_chain(job: Job, channel: ContinuousChannel, signing: Signing) -> Sig
 
 
 def sign_channel(
-    job: Job, channel: ContinuousChannel, signing: Signing, key: SigningKey, folder: Path, path: Path | None = None
+    job: Job, channel: SignableChannel, signing: Signing, key: SigningKey, folder: Path, path: Path | None = None
 ) -> Signed:
     """Sign a channel; the record is named by tag, day and hash in a folder unless a path is given.
 
@@ -69,13 +69,13 @@ def sign_channel(
     return Signed(keep_signature(job, entry), record, place)
 
 
-def last_sealed(job: Job, channel: ContinuousChannel, job_path: Path) -> dict[str, Any] | None:
+def last_sealed(job: Job, channel: SignableChannel, job_path: Path) -> dict[str, Any] | None:
     """The channel's last record as it was signed; None without one. Raises: BadTable where its file is gone."""
     signed = signatures_of(job, channel)
     return read_record(records_folder(job_path) / signed[-1].file) if signed else None
 
 
-def approve(job: Job, channel: ContinuousChannel, signer: Signer, key: SigningKey, folder: Path) -> Signed:
+def approve(job: Job, channel: SignableChannel, signer: Signer, key: SigningKey, folder: Path) -> Signed:
     """Add a second signature to the channel's last record.
 
     Raises: NotApplicable where none waits for one, or by whoever signed first; BadTable where its file is not whole.
@@ -103,6 +103,6 @@ def _signer(signing: Signing) -> Signer:
     return Signer(signing.name, signing.role, signing.at.isoformat())
 
 
-def _name(channel: ContinuousChannel, signing: Signing, sha256: str) -> str:
+def _name(channel: SignableChannel, signing: Signing, sha256: str) -> str:
     tag = re.sub(r"[^\w.-]+", "_", channel.tag)
     return f"{tag} {signing.at.date()} {sha256[:8]}{_ENDING}"

@@ -10,9 +10,10 @@ from typing import Any, NamedTuple
 
 from sqlalchemy import Connection, Table, exists, insert, select, update
 
-from ...core.document.channel import ContinuousChannel
+from ...core.document.channel import ContinuousChannel, SignableChannel
 from ...core.job.job import Job
-from ...core.sign.sheet import RecordData
+from ...core.sign.kinds.registry import kind_of_record
+from ...core.sign.kinds.signed_kind import RecordData
 from ...core.words.errors import BadTable
 from ..records.printed import read_held
 from ..records.signed import read_record, verified
@@ -113,12 +114,13 @@ def unit_key(record: RecordData) -> str:
     return " / ".join(part.strip() for part in parts if part.strip())[:200]
 
 
-def key_of_channel(job: Job, channel: ContinuousChannel) -> str:
+def key_of_channel(job: Job, channel: SignableChannel) -> str:
     """What will name the unit of a channel once it is signed."""
     device = job.document.device_by_id.get(channel.device)
     return unit_key({
         "unit": None if device is None else device.model_dump(mode="json"),
-        "channel": {"id": channel.id, "axis": channel.axis}, "job": {"id": job.id},
+        "channel": {"id": channel.id, "axis": channel.axis if isinstance(channel, ContinuousChannel) else ""},
+        "job": {"id": job.id},
     })  # fmt: skip
 
 
@@ -127,7 +129,7 @@ def _unit_row(record: RecordData) -> dict[str, Any]:
     return {
         "maker": unit.get("maker", ""), "model": unit.get("model", ""), "serial": unit.get("serial", ""),
         "name": channel["name"], "tag": channel["tag"], "place": record["job"]["title"],
-        "quantity": channel["transducer"]["quantity"] or "",
+        "quantity": kind_of_record(record).quantity(channel),
     }  # fmt: skip
 
 

@@ -3,8 +3,9 @@
 from pathlib import Path
 from typing import NamedTuple
 
-from ...core.document.channel import ContinuousChannel
+from ...core.document.channel import SignableChannel
 from ...core.job.job import Job
+from ...core.sign.kinds.registry import SIGNED_KINDS
 from ...core.words.errors import BadTable
 from ..jobfile import read_job
 from ..records.signing import records_folder
@@ -31,7 +32,7 @@ def put_job(register: Register, job: Job) -> int:
         return sum(
             put_new(connection, UNITS, {"key": key_of_channel(job, channel)}, _unit_row(job, channel))
             for channel in job.channels
-            if isinstance(channel, ContinuousChannel)
+            if isinstance(channel, SignableChannel)
         )
 
 
@@ -47,8 +48,8 @@ def take_job(register: Register, path: Path) -> TakenJob:
     return TakenJob(units, tuple(taken), tuple(refused))
 
 
-def _unit_row(job: Job, channel: ContinuousChannel) -> dict[str, str]:
+def _unit_row(job: Job, channel: SignableChannel) -> dict[str, str]:
     device = job.document.device_by_id.get(channel.device)
     plate = {name: "" if device is None else getattr(device, name) for name in ("maker", "model", "serial")}
-    quantity = channel.transducer.quantity
+    quantity = SIGNED_KINDS[channel.kind].quantity(channel.model_dump(mode="json", include={"transducer"}))
     return {**plate, "name": channel.name, "tag": channel.tag, "place": job.title, "quantity": quantity}

@@ -5,19 +5,19 @@ from collections.abc import Callable
 from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
-from ....core.document.channel import ContinuousChannel
+from ....core.document.channel import SignableChannel
 from ....core.words.errors import YardstickError
 from ....core.words.numerals import counted
 from ...frame.workbench import Workbench
 from ...panel.fields import Complaint, label
 
-_Sign = Callable[[ContinuousChannel], object]
+_Sign = Callable[[SignableChannel], object]
 
 
 class AllBox(QWidget):
     """How many are ready, the button that signs them, and how far it has come."""
 
-    def __init__(self, bench: Workbench, sign: _Sign, is_ready: Callable[[ContinuousChannel], bool]) -> None:
+    def __init__(self, bench: Workbench, sign: _Sign, is_ready: Callable[[SignableChannel], bool]) -> None:
         super().__init__()
         self._bench, self._sign, self._is_ready = bench, sign, is_ready
         self._left: list[str] = []
@@ -51,13 +51,13 @@ class AllBox(QWidget):
             self.button.setEnabled(True)
             return
         ready = self._ready()
-        known = sum(isinstance(one, ContinuousChannel) for one in self._bench.job.channels)
+        known = sum(isinstance(one, SignableChannel) for one in self._bench.job.channels)
         self.says.setText(f"{len(ready)} of {counted(known, 'channel')} can be signed without another word.")
         self.button.setText(f"Sign {len(ready)}" if ready else "None is ready")
         self.button.setEnabled(bool(ready))
 
     def _ready(self) -> list[str]:
-        channels = [one for one in self._bench.job.channels if isinstance(one, ContinuousChannel)]
+        channels = [one for one in self._bench.job.channels if isinstance(one, SignableChannel)]
         return [one.id for one in channels if self._is_ready(one)]
 
     def _press(self) -> None:
@@ -74,7 +74,7 @@ class AllBox(QWidget):
             self._timer.stop()
             self.refresh()
             return
-        channel = self._bench.job.continuous(self._left.pop(0))
+        channel = self._bench.job.signable(self._left.pop(0))
         try:
             self._sign(channel)
             self._done += 1

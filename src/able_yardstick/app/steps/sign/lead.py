@@ -1,15 +1,15 @@
 """What stands at Sign, in a sentence, and what can be done next."""
 
-from ....core.document.channel import ContinuousChannel
+from ....core.document.channel import SignableChannel
 from ....core.job.job import Job
 from ....core.journal.records import SignedRecord
 from ....core.results.signed_basis import changed_since_signed, signatures_of
-from ....core.sign.open_points import OpenPoint
+from ....core.sign.kinds.signed_kind import OpenPoint
 from ....core.words.numerals import counted
 from ...panel.lead_box import Headline
 
 
-def lead_of_signing(job: Job, channel: ContinuousChannel, points: tuple[OpenPoint, ...]) -> Headline:
+def lead_of_signing(job: Job, channel: SignableChannel, points: tuple[OpenPoint, ...]) -> Headline:
     """Whether it is signed, whether that still holds, and what is open."""
     signed, changed = signatures_of(job, channel), changed_since_signed(job, channel)
     if signed and not changed:

@@ -7,7 +7,7 @@ from PySide6.QtCore import QSize, Qt
 from PySide6.QtGui import QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import QScrollArea, QWidget
 
-from ....core.document.channel import ContinuousChannel
+from ....core.document.channel import SignableChannel
 from ....core.job.people import person_of
 from ....core.results.signed_basis import changed_since_signed, signatures_of
 from ....core.sign.blocks import PrintedSheet
@@ -34,7 +34,7 @@ class PageView(QScrollArea):
     """The pages of the channel looked at, as wide as there is room."""
 
     def __init__(
-        self, bench: Workbench, sight: Sight, theme: Theme, last_of: Callable[[ContinuousChannel], "LastRecord"]
+        self, bench: Workbench, sight: Sight, theme: Theme, last_of: Callable[[SignableChannel], "LastRecord"]
     ) -> None:
         super().__init__()
         self._bench, self._sight, self._last_of = bench, sight, last_of
@@ -46,7 +46,7 @@ class PageView(QScrollArea):
         self.setWidget(self._pages)
         self.sheet: PrintedSheet | None = None
 
-    def show_channel(self, channel: ContinuousChannel, theme: Theme) -> None:
+    def show_channel(self, channel: SignableChannel, theme: Theme) -> None:
         """Show the last record while it holds, else what would be signed now. Raises: YardstickError."""
         self.sheet = self._signed(channel) or self._draft(channel)
         self._pages.show_pages(typeset(self.sheet), theme)
@@ -56,7 +56,7 @@ class PageView(QScrollArea):
         """Take another theme."""
         self._pages.dress(theme)
 
-    def _draft(self, channel: ContinuousChannel) -> PrintedSheet:
+    def _draft(self, channel: SignableChannel) -> PrintedSheet:
         job = self._bench.job
         last = self._last_of(channel)
         signing = Signing(
@@ -65,7 +65,7 @@ class PageView(QScrollArea):
         )  # fmt: skip
         return sheet_of(draft_of(job, channel, next_in_chain(job, channel, signing), program()))
 
-    def _signed(self, channel: ContinuousChannel) -> PrintedSheet | None:
+    def _signed(self, channel: SignableChannel) -> PrintedSheet | None:
         """The last record as it was signed; None where it no longer holds, or its file is not there."""
         job, path = self._bench.job, self._bench.path
         signed = signatures_of(job, channel)

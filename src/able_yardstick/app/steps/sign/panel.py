@@ -7,7 +7,7 @@ from PySide6.QtCore import QUrl
 from PySide6.QtGui import QDesktopServices
 from PySide6.QtWidgets import QLineEdit, QPushButton
 
-from ....core.document.channel import ContinuousChannel
+from ....core.document.channel import ContinuousChannel, SignableChannel
 from ....core.job.people import SignerRole, name_person, person_of
 from ....core.journal.records import SignedRecord
 from ....core.results.signed_basis import changed_since_signed, signatures_of
@@ -112,7 +112,7 @@ class SignPanel(StepPanel):
         self._said[self.channel.id] = said
         self.show_lead()
 
-    def _words(self, channel: ContinuousChannel) -> _Said:
+    def _words(self, channel: SignableChannel) -> _Said:
         return self._said.get(channel.id, _Said())
 
     # -- signing ----------------------------------------------------------------------------------------------------
@@ -150,7 +150,7 @@ class SignPanel(StepPanel):
         self.bench.said.emit(f"{channel.tag} is approved by {signer.name}.{self._shop.hand_in()}", False)
         self.show_now()
 
-    def _sign_one(self, channel: ContinuousChannel) -> Signed:
+    def _sign_one(self, channel: SignableChannel) -> Signed:
         """Sign a channel and keep its record and PDF. Raises: what may not be signed, or cannot be written."""
         job, said = self.bench.job, self._words(channel)
         signed, last = signatures_of(job, channel), self._shop.last_of(channel, anew=True)
@@ -189,7 +189,7 @@ class SignPanel(StepPanel):
             raise BadTable("Save the job first: its records are kept beside it.")
         return records_folder(self.bench.path)
 
-    def _is_ready(self, channel: ContinuousChannel) -> bool:
+    def _is_ready(self, channel: SignableChannel) -> bool:
         """Whether a channel can be signed without another word."""
         job = self.bench.job
         if signatures_of(job, channel) and not changed_since_signed(job, channel):
@@ -211,7 +211,7 @@ class SignPanel(StepPanel):
 
     def refresh(self) -> None:
         """Show the channel looked at, as it now is."""
-        channel = self.bench.continuous
+        channel = self.bench.signable
         if channel is None:
             return
         job, said = self.bench.job, self._words(channel)
@@ -232,26 +232,28 @@ class SignPanel(StepPanel):
         self.chain_part.show_summary(counted(len(signed), "record") if signed else "none yet")
         self.chain.show_records(signed)
         self.folder.setVisible(bool(signed))
-        self.versions_part.show_summary(self.versions.show_channel(channel, self.theme))
+        self.versions_part.setVisible(isinstance(channel, ContinuousChannel))
+        if isinstance(channel, ContinuousChannel):
+            self.versions_part.show_summary(self.versions.show_channel(channel, self.theme))
         if self.all_part.is_open or self.all.is_running:
             self.all.refresh()
         self.all_part.show_summary(self.all.summary)
 
-    def _show_scope(self, channel: ContinuousChannel, said: _Said) -> None:
+    def _show_scope(self, channel: SignableChannel, said: _Said) -> None:
         device = self.bench.job.document.device_by_id.get(channel.device)
         unit = f"this unit, {device.serial}" if device is not None and device.serial else "this unit"
         self.scope.offer((("this unit", unit), ("every unit of the type", "every unit of the type")))
         self.scope.show_value(said.scope)
 
     def lead(self) -> Headline | None:
-        channel = self.bench.continuous
+        channel = self.bench.signable
         if channel is None:
             return None
         job = self.bench.job
         points = open_points(job, channel, now().date())
         return lead_of_signing(job, channel, points)._replace(acts=self._acts(channel))
 
-    def _acts(self, channel: ContinuousChannel) -> tuple[Act, ...]:
+    def _acts(self, channel: SignableChannel) -> tuple[Act, ...]:
         job = self.bench.job
         signed = signatures_of(job, channel)
         if signed and not changed_since_signed(job, channel):

@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 from PySide6.QtWidgets import QFileDialog, QGridLayout, QPushButton, QWidget
 
-from ....core.document.channel import ContinuousChannel
+from ....core.document.channel import SignableChannel
 from ....core.job.people import person_of
 from ....core.sign.field_sheet import field_sheet, wiring_sheet
 from ....core.sign.sheet import sheet_of
@@ -40,7 +40,7 @@ class PaperBox(QWidget):
     """Each thing can be saved as PDF or printed."""
 
     def __init__(
-        self, bench: Workbench, key: Callable[[], SigningKey], due_of: Callable[[ContinuousChannel], date | None]
+        self, bench: Workbench, key: Callable[[], SigningKey], due_of: Callable[[SignableChannel], date | None]
     ) -> None:
         super().__init__()
         self._bench, self._key, self._due_of = bench, key, due_of
@@ -71,8 +71,8 @@ class PaperBox(QWidget):
         self.stock = paper_named(name)
 
     @property
-    def _channel(self) -> ContinuousChannel:
-        channel = self._bench.continuous
+    def _channel(self) -> SignableChannel:
+        channel = self._bench.signable
         if channel is None:
             raise NotApplicable("Choose a channel with a pin first.")
         return channel

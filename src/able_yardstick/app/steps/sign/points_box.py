@@ -3,7 +3,7 @@
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QGridLayout, QPushButton, QWidget
 
-from ....core.sign.open_points import OpenPoint
+from ....core.sign.kinds.signed_kind import OpenPoint
 from ...frame.state_mark import StateMark
 from ...frame.theme import Theme
 from ...frame.widgets import discard
