@@ -106,9 +106,9 @@ def test_every_channel_that_is_ready_is_signed_one_after_the_other(window, qtbot
     for tag in ("PT-201", "AT-208"):
         enter(qtbot, field_named(go(window, tag, "sign"), "Accepted"), "trial")
     unfold(panel)
-    press(panel, "Sign 2")
+    press(panel, "Sign 3")
     qtbot.waitUntil(lambda: not panel.all.is_running and button(panel, "None is ready") is not None, timeout=20_000)
-    assert [path.name[:6] for path in records(window)] == ["AT-208", "PT-201"]
+    assert [path.name[:6] for path in records(window)] == ["AT-208", "PS-211", "PT-201"]
 
 
 def test_a_signed_job_goes_on_paper_and_into_one_file_that_opens_elsewhere(window, qtbot, tmp_path):
@@ -157,3 +157,35 @@ def test_a_record_that_is_dropped_on_the_window_says_what_it_proves(window, qtbo
     record.write_text(json.dumps(data))
     window.take_file(record)
     assert "is not as it was signed: by.name was changed" in said(window)
+
+
+@pytest.mark.parametrize(("tag", "proves"), [("PS-211", "Rehearsed: pass"), ("TY-213", "As left: not known")])
+def test_a_contact_and_an_output_are_signed_and_printed_too(window, qtbot, tmp_path, tag, proves):
+    panel = go(window, tag, "sign")
+    assert any(proves in text for text in window.centre.page_view.sheet.texts)
+    enter(qtbot, field_named(panel, "Technician"), "Ada Tester")
+    if tag == "TY-213":  # of which nothing was checked
+        assert "1 point open" in words(panel)
+        enter(qtbot, field_named(panel, "Accepted"), "put up for a trial")
+    press(panel, "Sign as Ada Tester")
+    assert (complaint(panel), "is signed" in said(window)) == ("", True)
+    (record,) = records(window)
+    assert read_held(record.with_name(record.name.removesuffix(".record.json") + ".pdf")).page_changes == ()
+    unfold(panel)
+    for name, made in (
+        ("record", panel.paper.record()),
+        ("label", panel.paper.label()),
+        ("sheet", panel.paper.sheet()),
+    ):
+        panel.paper.save_pdf(made, tmp_path / f"{name}.pdf")
+        assert PdfReader(tmp_path / f"{name}.pdf").pages
+    window.show_side("register")
+    assert window.shop.unit.tag == tag
+    unfold(window.panel_shown)
+    if tag == "PS-211":
+        assert "A contact has no errors along a range" in words(window.panel_shown)
+        assert "5 of 5 steps seen as expected" in words(window.panel_shown)
+        enter(qtbot, field_named(window.panel_shown, "or months"), "6")
+        enter(qtbot, field_named(window.panel_shown, "because"), "the burner's own rule")
+        press(window.panel_shown, "Plan the visit")
+        assert window.shop.unit.due.months == 6

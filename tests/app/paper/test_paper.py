@@ -25,11 +25,11 @@ from able_yardstick.files.records.printed import read_held
 from able_yardstick.files.records.signed import Signer, sealed, verified
 
 NOON = datetime(2026, 11, 29, 12, tzinfo=UTC)
-CHANNELS = ("pt-201", "pt-202", "tt-203", "te-205", "at-208", "at-209", "ft-210")
+CHANNELS = ("pt-201", "pt-202", "tt-203", "te-205", "at-208", "at-209", "ft-210", "ps-211", "ty-213")
 
 
 def drafted(job, channel_id):
-    return draft_of(job, job.continuous(channel_id), Signing("Ada", "technician", NOON), "1.0")
+    return draft_of(job, job.signable(channel_id), Signing("Ada", "technician", NOON), "1.0")
 
 
 @pytest.fixture

@@ -7,6 +7,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication, QBoxLayout, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from ...core.document.channel import AnyChannel, ContinuousChannel
+from ...core.document.output import OutputChannel
 from ...core.job.channels import change_channel
 from ...core.state.progress import StepName
 from ...core.words.errors import NotApplicable, YardstickError
@@ -75,6 +76,14 @@ class StepPanel(QWidget):
         channel = self.bench.continuous
         if channel is None:
             raise NotApplicable("This step needs a channel with a pin.")
+        return channel
+
+    @property
+    def output(self) -> OutputChannel:
+        """The output looked at. Raises: NotApplicable with another channel."""
+        channel = self.bench.channel
+        if not isinstance(channel, OutputChannel):
+            raise NotApplicable("This panel needs an output.")
         return channel
 
     def change(self, text: str, channel: AnyChannel) -> None:

@@ -6,7 +6,7 @@ from PySide6.QtWidgets import QFileDialog, QLineEdit, QListWidget, QListWidgetIt
 
 from ...core.drift.interval import METHODS, Advice, advised, interval_before, later
 from ...core.drift.leaving import leaving
-from ...core.drift.words import drift_lines, leaving_words, rate_words
+from ...core.drift.words import drift_lines, leaving_words, rate_words, seen_words
 from ...core.job.people import person_of
 from ...core.state.progress import Level
 from ...core.words.errors import BadTable, YardstickError
@@ -25,7 +25,7 @@ if TYPE_CHECKING:
     from .shop import Shop, UnitSeen
 
 _SHOWN = 12
-_LIST_HEIGHT = 132
+_LIST_HEIGHT, _ROW_HEIGHT = 132, 17
 
 
 class RegisterPanel(StepPanel):
@@ -56,7 +56,6 @@ class RegisterPanel(StepPanel):
         self.due_part = Section(bench, "register/due", "What is due", opened=True)
         self.due_list = QListWidget()
         self.due_list.setAccessibleName("What is due")
-        self.due_list.setFixedHeight(_LIST_HEIGHT)
         self.due_list.itemActivated.connect(self._look_at)
         self.due_list.itemClicked.connect(self._look_at)
         self.save_due = QPushButton("Save the list …")
@@ -178,11 +177,12 @@ class RegisterPanel(StepPanel):
         if unit is not None and has_visits:
             self.drift.setText("\n".join(drift_lines(unit.visits)[1:3]) if unit.trend else "")
             self.drift.setVisible(unit.trend is not None)
+            self.method.setVisible(unit.visits[-1].has_errors)
             self.method.show_value(self._method)
             advice = advised(unit.visits, interval_before(unit.visits))[self._method]
             source = METHODS[self._method].source
-            told = f"{advice.months} months: {advice.why}" if isinstance(advice, Advice) else advice
-            self.why.setText(f"{told} ({source}).")
+            told = f"{advice.months} months: {advice.why} ({source})." if isinstance(advice, Advice) else advice
+            self.why.setText(told)
         self.place.show_values(self._shop.settings.register_url)
         self.place_words.setText(self._shop.refusal or f"Now: {self._shop.url}")
         self._show_found()
@@ -217,6 +217,7 @@ class RegisterPanel(StepPanel):
         if not units:
             self.due_list.addItem("No unit has a day on which it is due.")
         late = sum(one.due < on for one in units)
+        self.due_list.setFixedHeight(min(_ROW_HEIGHT * max(self.due_list.count(), 1) + 10, _LIST_HEIGHT))
         self.due_part.show_summary(f"{late} overdue of {len(units)}" if units else "")
         self.save_due.setEnabled(bool(units))
 
@@ -236,11 +237,27 @@ class RegisterPanel(StepPanel):
 
     def _lead_of(self, unit: "UnitSeen") -> Headline:
         acts = (Act(self._plan_words(unit), self.plan),)
+        due = f"Due on {unit.due.due}. " if unit.due is not None else "No next visit is planned. "
+        last = unit.visits[-1]
+        if not last.has_errors:
+            return Headline(self._level_of_contact(unit), due + seen_words(last), "", self._acts_of_contact(unit, acts))
         if unit.trend is None:
             visits = counted(len(unit.visits), "visit")
             return Headline("open", f"{unit.tag}: {visits} in the register.", "The next one shows its drift.", acts)
-        due = f"Due on {unit.due.due}. " if unit.due is not None else "No next visit is planned. "
         return Headline(self._level(unit), due + rate_words(unit.trend), leaving_words(unit.trend), acts)
+
+    @staticmethod
+    def _level_of_contact(unit: "UnitSeen") -> Level:
+        """A fault where it is overdue, or was seen not to work."""
+        late = unit.due is not None and unit.due.due < now().date()
+        outcomes: dict[str, Level] = {"pass": "ok", "fail": "fault"}
+        return "fault" if late else outcomes.get(unit.visits[-1].outcome, "open")
+
+    def _acts_of_contact(self, unit: "UnitSeen", planned: tuple[Act, ...]) -> tuple[Act, ...]:
+        """No method advises: a person says after how many months, and why."""
+        if unit.due is not None or self.months.entries[0].text().strip():
+            return planned if self.months.entries[0].text().strip() else ()
+        return (self.goes_to("Say after how many months", self.months.entries[0]),)
 
     @staticmethod
     def _level(unit: "UnitSeen") -> Level:

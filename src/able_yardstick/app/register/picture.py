@@ -14,6 +14,7 @@ from ...core.words.numerals import decimals_for, fixed, signed, significant
 from ..frame.painting import CENTRE, LEFT, RIGHT, write
 from ..frame.side_picture import SideDrawing, SidePicture
 from ..frame.theme import Theme, font
+from .seen_table import ROW, paint_seen, steps_seen
 from .shop import Shop, UnitSeen
 
 _LEFT, _RIGHT, _MARGIN = 132.0, 16.0, 10.0
@@ -102,15 +103,24 @@ class _Drawing(SideDrawing):
     def _paint(self, painter: QPainter, unit: UnitSeen) -> None:
         theme = self.theme
         write(painter, theme, QRectF(_MARGIN, 4, 420, 24), unit.title, "ink", heavy=True, size=14)
-        legend = "◇ as found  ● as left  bars U"
+        has_errors = unit.visits[-1].has_errors
+        legend = "◇ as found  ● as left  bars U" if has_errors else "● as expected  ■ not  ○ not tried"
         write(painter, theme, QRectF(430, 4, self.width() - 442, 24), legend, "muted", RIGHT)
         times = self._times(unit)
         top = _HEAD
         self._paint_visits(painter, unit, times, top)
         top += _VISITS + _GAP
+        if not has_errors:
+            self._paint_rehearsed(painter, unit, times, top)
+            return
         bottom = max(self.height() - _EVERY - 2 * _GAP, top + _LEAST_ERRORS)
         self._paint_stop(painter, unit, times, top, bottom)
         self._paint_every(painter, unit, bottom + _GAP, bottom + _GAP + _EVERY)
+
+    def _paint_rehearsed(self, painter: QPainter, unit: UnitSeen, times: _Times, top: float) -> None:
+        rows = QRectF(_MARGIN + 8, top + 28, _LEFT - 22, ROW * len(steps_seen(unit.visits)))
+        self._card(painter, top, rows.bottom() + 8, "What was seen", "")
+        paint_seen(painter, self.theme, unit.visits, [times.x(visit.day) for visit in unit.visits], rows)
 
     def _times(self, unit: UnitSeen) -> _Times:
         days = [visit.day for visit in unit.visits]

@@ -24,8 +24,8 @@ class Visit(NamedTuple):
     """The errors found and left on a day, by value; several of one stop are taken together.
 
     `common` is the standard uncertainty that all of the visit's errors share, its reference's; `allowed` the error
-    allowed by value; `outcome` what the errors found came to, in a word. A contact has no errors at all
-    (`has_errors`): it is seen to work or not.
+    allowed by value; `outcome` what the errors found came to, in a word. A contact has no errors: `seen`
+    tells each step that was rehearsed, and whether it was as expected (None: not tried).
     """
 
     day: date
@@ -36,7 +36,12 @@ class Visit(NamedTuple):
     allowed: tuple[tuple[float, float], ...]
     outcome: str = "not known"
     sha256: str = ""
-    has_errors: bool = True
+    seen: tuple[tuple[str, bool | None], ...] | None = None
+
+    @property
+    def has_errors(self) -> bool:
+        """Whether errors are what is looked at, which may drift."""
+        return self.seen is None
 
     @property
     def years(self) -> float:
@@ -57,13 +62,18 @@ def visit_of(record: Mapping[str, Any], sha256: str = "") -> Visit:
     """The visit that a signed record is of."""
     unit = record["channel"]["unit"]
     found, left = _stops(record, "as found"), _stops(record, "proof")
-    passed = (record.get("as found") or {}).get("passed")
+    passed = (record.get("proof" if _seen(record) else "as found") or {}).get("passed")
     return Visit(
         date.fromisoformat(record["signed"][:10]), unit, found, left, _common(record),
         tuple((row["value"], row["allowed"]) for row in record["allowed"]),
         "not known" if passed is None else "pass" if passed else "fail", sha256,
-        kind_of_record(record).ends(record) is not None,
+        _seen(record),
     )  # fmt: skip
+
+
+def _seen(record: Mapping[str, Any]) -> tuple[tuple[str, bool | None], ...] | None:
+    rows = (record.get("proof") or {}).get("rehearsed")
+    return None if rows is None else tuple((row["step"], row["as expected"]) for row in rows)
 
 
 def _stops(record: Mapping[str, Any], part: str) -> tuple[StopError, ...]:

@@ -17,6 +17,13 @@ def drift_lines(visits: tuple[Visit, ...]) -> list[str]:
     return [rate_words(trend), steadiness_words(trend), change_words(trend), leaving_words(trend)]
 
 
+def seen_words(last: Visit) -> str:
+    """What was seen of a contact at a visit."""
+    rows = last.seen or ()
+    good = sum(answer is True for _step, answer in rows)
+    return f"{good} of {counted(len(rows), 'step')} seen as expected on {last.day}."
+
+
 def worst_stop(trend: DriftTrend) -> float:
     """The value among those left last at which it drifts most, in the unit."""
     stops = trend.visits[-1].left or trend.visits[-1].found

@@ -123,14 +123,6 @@ class OutputProvePanel(StepPanel):
 
     # -- what is looked at ------------------------------------------------------------------------------------------
 
-    @property
-    def output(self) -> OutputChannel:
-        """The output looked at. Raises: NotApplicable with another channel."""
-        channel = self.bench.channel
-        if not isinstance(channel, OutputChannel):
-            raise NotApplicable("This panel needs an output.")
-        return channel
-
     def _wanted(self) -> float:
         """The value typed. Raises: BadNumber."""
         return parse_number(self.wanted.text())

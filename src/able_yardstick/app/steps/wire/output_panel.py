@@ -5,7 +5,6 @@ from typing import Any
 from ....core.document.output import OutputChannel
 from ....core.outputs.findings import output_findings
 from ....core.outputs.landing import OutputOffer, land_output, output_landed, output_offers, unland_output
-from ....core.words.errors import NotApplicable
 from ....core.words.numerals import counted
 from ...frame.theme import Theme
 from ...frame.workbench import Workbench
@@ -53,14 +52,6 @@ class OutputWirePanel(StepPanel):
         for section in (self.checked, self.place, self.part):
             self.body.addWidget(section)
         self.body.addStretch(1)
-
-    @property
-    def output(self) -> OutputChannel:
-        """The output looked at. Raises: NotApplicable with another channel."""
-        channel = self.bench.channel
-        if not isinstance(channel, OutputChannel):
-            raise NotApplicable("This panel needs an output.")
-        return channel
 
     def _put(self, what: str, **fields: Any) -> None:
         channel = self.output
