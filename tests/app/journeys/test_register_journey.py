@@ -207,3 +207,29 @@ def test_a_controller_is_kept_for_the_shop_and_offered_at_wire(window):
 
 def do_action(window, text):
     next(action for action in window.actions_list if action.text() == text).trigger()
+
+
+def test_many_records_are_handed_in_beside_the_window_once_and_told(window, qtbot, monkeypatch):
+    """With little patience: the panel says how far it is, and shows the unit once all are in."""
+    from able_yardstick.app.frame import beside
+    from able_yardstick.files.records.signing import records_folder
+    from able_yardstick.files.register import handing, take
+
+    monkeypatch.setattr(beside, "PATIENCE_S", 0.0)
+    monkeypatch.setattr(handing, "TOLD_EACH", 1)
+    read = []
+    known = take.is_known
+    monkeypatch.setattr(take, "is_known", lambda path, of: read.append(path.name) or known(path, of))
+    (records_folder(window.bench.path).parent / "Other records").mkdir()
+    (window.bench.path.parent / "Other records" / "x.record.json").write_text("{}")
+    busy = []
+    window.shop.changed.connect(lambda: busy.append(window.shop.busy))
+    window.show_side("register")
+    qtbot.waitUntil(lambda: window.shop.unit is not None, timeout=10_000)
+    assert len(window.shop.unit.visits) == 3
+    assert "Records beside the job are handed in: 2 of 4." in busy
+    assert window.shop.busy == ""
+    assert "x.record.json was not taken" in said(window)
+    assert len(read) == 4
+    window.shop.look()
+    assert len(read) == 4  # nothing is read again

@@ -49,7 +49,7 @@ from .rule.widget import Rule, RuleContent
 from .sight import Sight
 
 if TYPE_CHECKING:
-    from ...files.register.find import LastRecord
+    from ...core.sign.chain import LastRecord
     from ..frame.live import LiveBench
     from ..frame.start_view import Beginnings, StartView
     from ..steps.sign.page_view import PageView

@@ -62,7 +62,7 @@ if TYPE_CHECKING:
     from ...core.describe.catalogue import Starter
     from ...core.describe.shop_entry import ShopEntry
     from ...core.document.channel import SignableChannel
-    from ...files.register.find import LastRecord
+    from ...core.sign.chain import LastRecord
     from ..chart.desk import ChartDesk
     from ..lookout.desk import LookoutDesk
     from ..panel.readings_panel import ReadingsPanel
@@ -547,21 +547,11 @@ class MainWindow(QMainWindow):
             from ..register.shop import Shop
 
             self._shop = Shop(self.bench, self.settings, self._say, self)
+            self._shop.chained.connect(self.centre.refresh)
         return self._shop
 
     def _last_of(self, channel: "SignableChannel") -> "LastRecord":
-        """The unit's last record; the register is opened once the page is seen, which is then drawn anew."""
-        known = self.shop.last_known(channel)
-        if known is not None:
-            return known
-        from ...files.register.find import LastRecord
-
-        QTimer.singleShot(_BETWEEN_CHECKS_MS, self, lambda: self._look_up(channel))
-        return LastRecord()
-
-    def _look_up(self, channel: "SignableChannel") -> None:
-        if self.shop.last_of(channel).number:
-            self.centre.refresh()
+        return self.shop.last_soon(channel)
 
     @property
     def register(self) -> "RegisterDesk":

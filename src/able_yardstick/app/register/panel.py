@@ -229,6 +229,8 @@ class RegisterPanel(StepPanel):
 
     def lead(self) -> Headline | None:
         unit = self._shop.unit
+        if self._shop.busy:
+            return Headline("open", self._shop.busy, "What is known already can be found below.")
         if unit is None or not unit.visits:
             says = self._shop.refusal or "No record of this unit is in the register."
             acts = () if self.bench.continuous is None else (self.onward("sign"),)

@@ -91,7 +91,7 @@ class _Drawing(SideDrawing):
         painter.end()
 
     def _say_nothing(self, painter: QPainter, unit: UnitSeen | None) -> None:
-        says = self._shop.refusal or (
+        says = self._shop.busy or self._shop.refusal or (
             "No record of this unit is in the register yet. Sign it (Ctrl+8), or hand in its records."
             if unit is not None else "Choose a channel, or find a unit at the right."
         )  # fmt: skip

@@ -6,24 +6,28 @@ from datetime import date
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, NamedTuple
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject, QTimer, Signal
 
 from ...core.document.channel import SignableChannel
 from ...core.drift.trend import DriftTrend, trend_of
 from ...core.drift.visit import Visit
 from ...core.drift.words import worst_stop
 from ...core.job.people import person_of
+from ...core.sign.chain import LastRecord
 from ...core.words.errors import YardstickError
+from ...files.register.handing import HandingIn
+from ..frame.beside import Ask, Beside
 from ..frame.settings import Settings
 from ..frame.workbench import Workbench
 
 if TYPE_CHECKING:
     from ...core.document.controller import Controller
-    from ...files.register.find import DueUnit, FoundRecord, FoundUnit, LastRecord
+    from ...files.register.find import DueUnit, FoundRecord, FoundUnit
+    from ...files.register.handing import HandedIn
     from ...files.register.store import Register
 
 Say = Callable[[str, bool], None]
-_FOLDERS = "* records"
+_AFTER_THE_PAGE_MS = 30
 
 
 class UnitSeen(NamedTuple):
@@ -54,6 +58,7 @@ class Shop(QObject):
     """The register of the job's folder, or the one whose URL is set; opened when it is first asked."""
 
     changed = Signal()
+    chained = Signal()  # the last record of the unit looked at is known now
 
     def __init__(self, bench: Workbench, settings: Settings, say: Say, parent: QObject) -> None:
         super().__init__(parent)
@@ -63,6 +68,11 @@ class Shop(QObject):
         self.stop: float | None = None  # the value whose errors are drawn large; None: where it drifts most
         self.refusal = ""
         self._last: dict[str, LastRecord] = {}
+        self._wanted = ""
+        self._handing = HandingIn()
+        self._loading = Beside(self)
+        self.busy = ""  # what is being done, and how far
+        self._waiting: list[Callable[[], None]] = []
 
     # -- the register -----------------------------------------------------------------------------------------------
 
@@ -100,41 +110,69 @@ class Shop(QObject):
             self._opened.close()
             self._opened = None
 
-    def take_in(self) -> int:
-        """Hand in every record that lies in folders of records beside the job; how many were new.
+    # -- what is handed in ------------------------------------------------------------------------------------------
 
-        Raises: RegisterAway.
-        """
-        from ...core.words.errors import BadTable
-        from ...files.register.find import all_hashes
-        from ...files.register.take import is_known, take_file
-        from ...files.register.take_job import put_job
-
+    def take_in(self) -> None:
+        """Hand in every record that lies beside the job and was not handed in yet. Raises: RegisterAway."""
         if self.bench.path is None:
-            return 0
-        new = 0
+            return
         with self.register() as register:
-            put_job(register, self.bench.job)
-            known = all_hashes(register)
-            for path in sorted(self.bench.path.parent.glob(f"{_FOLDERS}/*.record.json")):
-                try:
-                    if is_known(path, known):
-                        continue
-                    new += take_file(register, path).is_new
-                except BadTable as error:
-                    self.say(f"{path.name} was not taken: {error}", True)
-        return new
+            self._tell(self._handing.hand_in(register, self.bench.job, self.bench.path))
 
-    def last_known(self, channel: SignableChannel) -> "LastRecord | None":
-        """The unit's last record if it was asked for before; None while the register would have to be opened for it."""
-        return self._last.get(self._key_of(channel)) if self._last else None
+    def _tell(self, handed: "HandedIn") -> None:
+        for words in handed.refused:
+            self.say(words, True)
 
-    def last_of(self, channel: SignableChannel, *, anew: bool = False) -> "LastRecord":
+    def _once_handed_in(self, then: Callable[[], None]) -> None:
+        """Do something once what lies beside the job was handed in: the first time beside the window."""
+        self._waiting.append(then)
+        if self._loading.is_running:
+            return
+        url, job, path = self.url, self.bench.job, self.bench.path
+        if path is None or self._handing.was_done(url, path):
+            self._handed_in()
+            return
+        handing = self._handing
+
+        def talk(ask: Ask) -> "HandedIn":
+            from ...files.register.store import Register
+
+            with Register(url) as register:
+                return handing.hand_in(register, job, path, lambda done, all_of: ask(lambda: self._count(done, all_of)))
+
+        def done(handed: "HandedIn") -> None:
+            self._tell(handed)
+            self._handed_in()
+
+        self._loading.run(talk, done, lambda _why: self._handed_in())  # which asks the register, and tells why not
+
+    def _handed_in(self) -> None:
+        waiting, self._waiting, self.busy = self._waiting, [], ""
+        for then in dict.fromkeys(waiting):
+            then()
+
+    def _count(self, done: int, all_of: int) -> None:
+        self.busy = f"Records beside the job are handed in: {done} of {all_of}."
+        self.changed.emit()
+
+    def last_soon(self, channel: SignableChannel) -> LastRecord:
+        """The unit's last record if it was asked for before; else it is asked for, and `chained` follows."""
+        known = self._last.get(self._key_of(channel)) if self._last else None
+        if known is None:
+            QTimer.singleShot(_AFTER_THE_PAGE_MS, self, lambda: self._once_handed_in(self._ask_last))
+        return known or LastRecord()
+
+    def _ask_last(self) -> None:
+        channel = self.bench.signable
+        if channel is not None and self.last_of(channel).number:
+            self.chained.emit()
+
+    def last_of(self, channel: SignableChannel, *, anew: bool = False) -> LastRecord:
         """The unit's last record in the register; none where there is none, or the register does not answer.
 
         It is asked once, unless it is to be asked anew.
         """
-        from ...files.register.find import LastRecord, last_record
+        from ...files.register.find import last_record
 
         key = self._key_of(channel)
         if anew or key not in self._last:
@@ -160,10 +198,14 @@ class Shop(QObject):
 
     def look(self, key: str = "") -> None:
         """Look at a unit; without a key at that of the channel looked at. What stands in the way is kept as words."""
+        self._wanted = key
+        self._once_handed_in(self._look)
+
+    def _look(self) -> None:
         self.refusal = ""
         try:
             self.take_in()
-            self.unit = self._seen(key or self._own_key())
+            self.unit = self._seen(self._wanted or self._own_key())
         except YardstickError as error:
             self.unit, self.refusal = None, str(error)
         self.changed.emit()

@@ -7,6 +7,7 @@ from typing import Any, NamedTuple
 
 from sqlalchemy import ColumnElement, Connection, and_, exists, func, or_, select
 
+from ...core.sign.chain import LastRecord
 from ...core.words.errors import NoSuchThing
 from .schema import CERTIFICATES, DUES, INSTRUMENTS, RECORDS, UNITS, USES, WORDS
 from .store import Register
@@ -143,13 +144,6 @@ def find_unsigned(register: Register, typed: str, most: int = _MOST) -> list[Fou
     asked = select(UNITS.c.key, *parts).where(none, *has_word).order_by(UNITS.c.tag, UNITS.c.key).limit(most)
     with register.transaction() as connection:
         return [FoundUnit(*tuple(row)) for row in connection.execute(asked)]
-
-
-class LastRecord(NamedTuple):
-    """A unit's last record: its hash and its number; empty and 0 where there is none."""
-
-    sha256: str = ""
-    number: int = 0
 
 
 def last_record(register: Register, unit: str) -> LastRecord:

@@ -23,7 +23,7 @@ from ...paper.page import Colors, Page
 from ...paper.typeset import A4, typeset
 
 if TYPE_CHECKING:
-    from ....files.register.find import LastRecord
+    from ....core.sign.chain import LastRecord
 
 _EDGE = 6  # pixels about a page
 _CROP = 0.65 * A4.margin  # of the paper's margin, which a screen has no use for
