@@ -1,17 +1,10 @@
 """Prove's parts in the real window: the trim with its reason, alarms and what breaks do to them."""
 
-from acting import complaint, enter, field_named, go, press, said, texts, unfold
+from acting import complaint, enter, field_named, go, pick, press, said, texts, unfold
 
 from able_yardstick.app.frame.workbench import now
 from able_yardstick.app.steps.prove.alarm_box import AlarmBox
 from able_yardstick.core.job.entries import exclude
-
-
-def choose(field, value):
-    """Choose an entry as a person does."""
-    box = field.box
-    box.setCurrentIndex(box.findData(value))
-    box.activated.emit(box.currentIndex())
 
 
 def test_a_trim_is_worked_out_compared_and_kept_with_its_reason(window, qtbot):
@@ -44,7 +37,7 @@ def test_an_alarm_that_cannot_come_is_seen_and_set_right(window, qtbot):
     box = panel.alarms
     assert "Trips at count 400" in box.found.text()
     assert "Lead open: −60 °C is seen, though it is a fault: no alarm comes" in box.silent.text()
-    choose(box.on_fault, "reads high")
+    pick(box.on_fault, "reads high")
     assert window.bench.continuous.fault_rule.on_fault == "reads high"
     assert "the high and the high high alarm comes" in box.breaks.text()
     assert "none comes by" not in panel.alarm_part.summary
@@ -59,7 +52,7 @@ def test_an_alarm_is_set_refused_and_taken_away_in_place(window, qtbot):
     assert [alarm.kind for alarm in window.bench.continuous.alarms] == ["high"]
     enter(qtbot, box.dead_band, "0.5")
     assert "Clears at count" in box.found.text()
-    choose(box.kind, "low")
+    pick(box.kind, "low")
     enter(qtbot, box.limit, "13")
     assert "must lie below the high one" in box.limit.error
     enter(qtbot, box.limit, "2")
@@ -120,7 +113,7 @@ def test_alarms_are_rehearsed_step_by_step(window, qtbot):
 
 def test_another_rule_keeps_the_judgement_before(window):
     panel = go(window, "PT-201", "prove")
-    choose(panel.rule, "guarded")
+    pick(panel.rule, "guarded")
     assert window.bench.continuous.decision.kind == "guarded"
     rule = next(words for words in texts(panel) if words.startswith("Rule:"))
     assert "Judged before, pass when the error is within the tolerance; no guard band: pass, 5 of 5." in rule
@@ -145,3 +138,25 @@ def test_a_limit_of_ones_own_decides_when_a_trim_points_at_the_wiring(window, qt
     assert "look at the return lead" not in panel.trim.advice.text()
     enter(qtbot, panel.trim.limit, "")
     assert window.bench.continuous.trim_limit is None
+
+
+def test_typed_checks_are_read_off_an_instrument_that_can_be_named_afterwards_too(window, qtbot):
+    panel = go(window, "PT-201", "prove")
+    assert panel.typed_instrument.name == "Pressure reference RP-12"  # as the last check was
+    pick(panel.instrument.choice, "")
+    type_check(qtbot, panel, "175", "175.4")
+    assert window.bench.job.amended("pt-201", "prove")[-1].reading.reference_id is None
+    pick(panel.instrument.choice, "RP-12")
+    press(panel, "1 check before: off Pressure reference RP-12 too")
+    reading = window.bench.job.amended("pt-201", "prove")[-1].reading
+    known = next(one for one in window.bench.job.references if one.id == reading.reference_id)
+    assert (reading.reference_read, reading.reference) == (175.0, known.corrected(175.0))
+    type_check(qtbot, panel, "125", "125.1")
+    latest = window.bench.job.amended("pt-201", "prove")[-1].reading
+    assert (latest.reference_id, latest.reference) == (known.id, known.corrected(125.0))
+
+
+def type_check(qtbot, panel, reference, shown):
+    panel.form.reference.setText(reference)
+    panel.form.shown.setText(shown)
+    panel.form.add()

@@ -68,6 +68,13 @@ def test_a_record_that_asks_for_approval_is_half_way_until_it_has_it(demo_job):
 def test_open_points_name_the_step_that_mends_them(demo_job):
     steps = {point.step for point in open_points(demo_job, demo_job.continuous("at-209"), NOON.date())}
     assert "prove" in steps
+    assert (
+        sum(
+            "0 of 3 checks pass" in point.says
+            for point in open_points(demo_job, demo_job.continuous("at-209"), NOON.date())
+        )
+        == 1
+    )
     late = open_points(demo_job, demo_job.continuous("pt-201"), datetime(2028, 1, 1, tzinfo=UTC).date())
     assert any("RP-12" in point.says for point in late)
 
@@ -76,3 +83,16 @@ def test_graduations_are_round_numbers():
     assert round_steps(0, 250).tolist() == [0, 50, 100, 150, 200, 250]
     assert round_steps(-1.6, 1.6).tolist() == [-1.5, -1, -0.5, 0, 0.5, 1, 1.5]
     assert round_steps(3, 3).tolist() == [3]
+
+
+def test_a_unit_without_a_serial_and_readings_without_an_instrument_are_told(demo_job):
+    job, channel = demo_job, demo_job.continuous("pt-201")
+    bare = [one.with_(reference_id=None) if one.channel == channel.id else one for one in job.readings]
+    devices = [one.with_(serial="") if one.id == channel.device else one for one in job.devices]
+    unknown = job.with_(
+        journal=job.journal.with_(readings=tuple(bare)), document=job.document.with_(devices=tuple(devices))
+    )
+    told = {point.says: point.step for point in open_points(unknown, channel, NOON.date())}
+    assert told["Describe: the unit's serial number is not stated"] == "describe"
+    assert told["Gather: 36 of 36 readings name no reference"] == "gather"
+    assert told["Prove: 5 of 5 checks name no reference"] == "prove"

@@ -1,7 +1,7 @@
 """What Gather and Prove share: readings typed, pasted or read from a file, in one table."""
 
 from pathlib import Path
-from typing import Literal, NamedTuple
+from typing import Any, Literal, NamedTuple
 
 from pydantic import ValidationError
 from PySide6.QtCore import Qt
@@ -9,6 +9,8 @@ from PySide6.QtGui import QGuiApplication, QKeySequence, QShortcut
 from PySide6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QInputDialog, QLabel, QPushButton, QWidget
 
 from ...core.document.channel import ContinuousChannel
+from ...core.document.reference import Reference
+from ...core.gather.gathering import referenced
 from ...core.gather.raw_nodes import NodeChoice, node_choices
 from ...core.job.entries import exclude as exclude_edit
 from ...core.job.entries import include
@@ -204,15 +206,23 @@ class ReadingsPanel(StepPanel):
         """What a reading of this purpose rests on."""
         return ""
 
+    @property
+    def typed_instrument(self) -> Reference | None:
+        """The instrument that typed values are read off; None where none is chosen."""
+        raise NotImplementedError
+
     def take_one(self, seen: Seen) -> None:
         """Capture one reading. Raises: what the model refuses."""
         channel = self.channel
         self.bench.capture([self._reading(seen, (channel.unit, channel.shown_in), "typed")])
 
     def _reading(self, seen: Seen, units: tuple[str, str], source: str) -> Reading:
-        """A reading of this purpose; `units` are those of the reference and of what was shown."""
+        """A reading of this purpose; `units` are those of the reference and of what was shown.
+
+        With the corrections and the uncertainty of the instrument chosen for typed values.
+        """
         channel = self.channel
-        fields = {
+        fields: dict[str, Any] = {
             "id": new_id(),
             "channel": channel.id,
             "captured": now(),
@@ -229,8 +239,9 @@ class ReadingsPanel(StepPanel):
             "conditions": channel.conditions,
             "basis": self.basis() if seen.shown is not None else "",
         }
+        said = referenced(channel, seen.reference, units[0], self.typed_instrument, fields["captured"].date())
         try:
-            return Reading(**fields)
+            return Reading(**fields | said.fields)
         except ValidationError as error:
             complaint = first_complaint(error)
             raise InvalidRecord(f"{complaint[:1].upper()}{complaint[1:]}.") from error

@@ -107,6 +107,17 @@ class Reading(Frozen):
         return self
 
 
+class NamedReference(Frozen):
+    """The instrument that a reference was read off, named afterwards, with what a reading else keeps from the start."""
+
+    instrument: str
+    value: Finite
+    unit: str
+    read: Finite
+    standard: Finite | None = Field(default=None, ge=0)
+    note: str = ""
+
+
 class Amendment(Frozen):
     """A change beside a reading: it is left out, taken back in, or some of its figures are corrected."""
 
@@ -119,6 +130,7 @@ class Amendment(Frozen):
     shown: Finite | None = None
     direction: Direction | None = None
     origin: Origin | None = added_later(None)
+    named: NamedReference | None = added_later(None)
 
     @model_validator(mode="after")
     def _exclusion_has_a_reason(self) -> Self:
@@ -153,6 +165,12 @@ def amended(reading: Reading, amendments: Iterable[Amendment]) -> Amended:
 
 def _corrected(reading: Reading, amendment: Amendment) -> Reading:
     changes: dict[str, object] = {}
+    named = amendment.named
+    if named is not None:
+        changes |= {
+            "reference": named.value, "reference_unit": named.unit, "reference_read": named.read,
+            "reference_id": named.instrument, "reference_standard": named.standard, "reference_note": named.note,
+        }  # fmt: skip
     if amendment.reference is not None:
         changes["reference"] = amendment.reference
     if amendment.shown is not None:

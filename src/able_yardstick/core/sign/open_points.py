@@ -5,11 +5,18 @@ from datetime import date
 
 from ..document.channel import SignableChannel
 from ..document.once import once_per_slice
+from ..gather.naming import nameless
 from ..job.job import Job
 from ..job.precautions import to_restore
-from ..state.progress import progress_of
+from ..journal.reading import Purpose
+from ..state.progress import StepName, progress_of
+from ..words.numerals import counted
 from .kinds.registry import SIGNED_KINDS
 from .kinds.signed_kind import OpenPoint
+
+_PURPOSES: tuple[tuple[Purpose, str, StepName], ...] = (
+    ("gather", "reading", "gather"), ("prove", "check", "prove"),
+)  # fmt: skip
 
 
 def open_points(job: Job, channel: SignableChannel, on: date) -> tuple[OpenPoint, ...]:
@@ -21,7 +28,8 @@ def open_points(job: Job, channel: SignableChannel, on: date) -> tuple[OpenPoint
 def _own_points(job: Job, channel: SignableChannel, on: date) -> tuple[OpenPoint, ...]:
     """Those that only what matters to the channel decides."""
     return (
-        *_steps(job, channel), *SIGNED_KINDS[channel.kind].points(job, channel), *_references(job, channel, on),
+        *_plate(job, channel), *_steps(job, channel), *SIGNED_KINDS[channel.kind].points(job, channel),
+        *_nameless(job, channel), *_references(job, channel, on),
     )  # fmt: skip
 
 
@@ -38,6 +46,22 @@ def _steps(job: Job, channel: SignableChannel) -> Iterator[OpenPoint]:
             yield OpenPoint(f"{row.step.capitalize()}: {row.says}", row.step)
         elif row.state in ("empty", "begun") and row.step in ("fit", "pack", "prove"):
             yield OpenPoint(f"{row.step.capitalize()} is not done: {row.says}", row.step)
+
+
+def _plate(job: Job, channel: SignableChannel) -> Iterator[OpenPoint]:
+    """Without a serial number nobody can say which unit a record is of."""
+    device = job.document.device_by_id.get(channel.device)
+    if device is None or not device.serial:
+        yield OpenPoint("Describe: the unit's serial number is not stated", "describe")
+
+
+def _nameless(job: Job, channel: SignableChannel) -> Iterator[OpenPoint]:
+    """Readings and checks that were measured, and name no instrument that they were read off."""
+    for purpose, words, step in _PURPOSES:
+        used = sum(row.is_used for row in job.amended(channel.id, purpose))
+        bare = len(nameless(job, channel.id, purpose))
+        if bare:
+            yield OpenPoint(f"{step.capitalize()}: {bare} of {counted(used, words)} name no reference", step)
 
 
 def _references(job: Job, channel: SignableChannel, on: date) -> Iterator[OpenPoint]:

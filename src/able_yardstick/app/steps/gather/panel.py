@@ -6,8 +6,9 @@ from typing import TYPE_CHECKING, get_args
 from PySide6.QtWidgets import QMenu, QToolButton
 
 from ....core.document.channel import ContinuousChannel
+from ....core.document.reference import Reference
 from ....core.gather.advice import conflicts_of
-from ....core.gather.gathering import off_plan, referenced
+from ....core.gather.gathering import off_plan
 from ....core.gather.guard import refusals
 from ....core.gather.natural_stops import NaturalStop, natural_stops
 from ....core.job.instruments import change_reference
@@ -17,6 +18,7 @@ from ....core.words.errors import NotApplicable
 from ...frame.theme import Theme
 from ...frame.workbench import Workbench, new_id
 from ...panel.fields import ChoiceField, heading, label
+from ...panel.instrument_row import InstrumentRow
 from ...panel.lead_box import Act, Headline
 from ...panel.readings_panel import ReadingsPanel, Seen
 from ...panel.readings_table import DIRECTIONS
@@ -48,8 +50,7 @@ class GatherPanel(ReadingsPanel):
         self.live = LiveGathering(bench, session)
         self.lead_box.adopt(self.live.take)
         self.stimulated = ChoiceField("Stimulated", STIMULATED, self._put_stimulated)
-        self.instrument = ChoiceField("Typed values of", (), self._put_instrument)
-        self.instrument.setToolTip("The reference instrument that typed values are read from (Shift+F4 describes them)")
+        self.instrument = InstrumentRow(bench, "gather", lambda: session.instrument_id, self._put_instrument)
         self._by_hand = heading("By hand")
         self.planned = Section(bench, "gather/plan", "Plan and instrument")
         self.planned.add(*self.live.settings, self.stimulated, self.instrument)
@@ -99,12 +100,14 @@ class GatherPanel(ReadingsPanel):
         self.session.instrument_id = key
 
     def _reading(self, seen: Seen, units: tuple[str, str], source: str) -> Reading:
-        """With the instrument chosen for typed values, its corrections and uncertainty, and what was stimulated."""
+        """With what was stimulated."""
         made = super()._reading(seen, units, source)
-        said = referenced(
-            self.channel, seen.reference, units[0], self.session.typed_instrument, made.captured.date()
-        )  # fmt: skip
-        return made.with_(**said.fields, stimulated=self.session.stimulated, orientation=self.session.orientation)
+        return made.with_(stimulated=self.session.stimulated, orientation=self.session.orientation)
+
+    @property
+    def typed_instrument(self) -> Reference | None:
+        """The instrument that typed values are read off."""
+        return self.session.typed_instrument
 
     def take_one(self, seen: Seen) -> None:
         """Capture one reading, at the stop gone to if it was taken there. Raises: what would harm, said once."""
@@ -158,21 +161,19 @@ class GatherPanel(ReadingsPanel):
         self.form.direction.offer([("not stated", "as the plan goes"), *DIRECTIONS[1:]])
         self._by_hand.setVisible(self.session.raw is not None)
         self.stimulated.show_value(self.session.stimulated)
-        instruments = [(one.id, one.name) for one in self.bench.job.references]
-        self.instrument.offer([("", "no instrument named"), *instruments])
-        self.instrument.show_value(self.session.instrument_id)
+        self.instrument.refresh()
         self.natural.setVisible(bool(natural_stops(channel)))
-        self.planned.show_summary(self._plan_words(channel, dict(instruments)))
+        self.planned.show_summary(self._plan_words(channel))
         rows = self.bench.job.amended(channel.id, "gather")
         self._rows_title.setText(covered_sentence(self.bench.job, channel) if rows else "Readings")
         self._show_conflicts(channel)
 
-    def _plan_words(self, channel: ContinuousChannel, instruments: dict[str, str]) -> str:
+    def _plan_words(self, channel: ContinuousChannel) -> str:
         """The plan in a few words, for as long as it is folded."""
         plan = channel.stop_plan
         stops = f"{len(plan.typed)} stops" if plan.typed else f"{plan.spread} stops, {plan.cycles} up and down"
-        beside = instruments.get(self.session.instrument_id, "")
-        return f"{stops}; {self.session.stimulated}" + (f"; {beside}" if beside else "")
+        beside = self.typed_instrument
+        return f"{stops}; {self.session.stimulated}" + (f"; {beside.name}" if beside is not None else "")
 
     def lead(self) -> Headline | None:
         """How far the readings reach, and where the next one helps most."""

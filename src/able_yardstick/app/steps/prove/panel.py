@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QGridLayout, QPushButton
 
 from ....core.alarms.rehearsal import RehearsalStep, rehearse
 from ....core.document.channel import ContinuousChannel
+from ....core.document.reference import Reference
 from ....core.document.saturation import saturation_words
 from ....core.job.precautions import to_restore
 from ....core.prove.checks import Check, as_found, checks_of, missed_of, proof_of, weaknesses_of
@@ -31,6 +32,7 @@ from ...frame.workbench import Workbench, now
 from ...panel.bar_table import BarTable
 from ...panel.fields import ChoiceField, TextField, heading, label, rule_line
 from ...panel.import_dialog import RAW, REFERENCE, SHOWN
+from ...panel.instrument_row import InstrumentRow
 from ...panel.lead_box import Act, Headline
 from ...panel.readings_panel import ReadingsPanel, Seen
 from ...panel.record_form import FieldRow, RecordForm, plain
@@ -77,6 +79,9 @@ class ProvePanel(ReadingsPanel):
     add_words = "Add check"
 
     def build_above_table(self) -> None:
+        self._instruments: dict[str, str] = {}  # by channel: what typed checks are read off, where somebody said so
+        self.instrument = InstrumentRow(self.bench, "prove", self._instrument_id, self._put_instrument)
+        self.body.addWidget(self.instrument)
         self._tolerance = TextField("Fixed error ±", self._put_tolerance)
         self._allowed = label("", "muted", 12)
         self.rule = ChoiceField("Judged by", RULES, self._put_rule)
@@ -140,6 +145,23 @@ class ProvePanel(ReadingsPanel):
             raise NotApplicable("Keep a packing first: a check belongs to the numbers in the controller.")
         return record.revision
 
+    @property
+    def typed_instrument(self) -> Reference | None:
+        """The instrument that typed checks are read off: the one chosen, else that of the channel's last reading."""
+        return self.instrument.instrument
+
+    def _instrument_id(self) -> str:
+        channel = self.bench.continuous
+        if channel is None:
+            return ""
+        job = self.bench.job
+        taken = job.amended(channel.id, "prove") or job.amended(channel.id, "gather")
+        last = (taken[-1].reading.reference_id or "") if taken else ""
+        return self._instruments.get(channel.id, last)
+
+    def _put_instrument(self, key: str) -> None:
+        self._instruments[self.channel.id] = key
+
     def take_one(self, seen: Seen) -> None:
         """Capture one check. Raises: NotApplicable without a packing."""
         self.basis()
@@ -195,6 +217,7 @@ class ProvePanel(ReadingsPanel):
             return
         self.show_table(channel)
         self.run_box.refresh()
+        self.instrument.refresh()
         self._tolerance.show_values(plain(channel.tolerance.constant), suffix=channel.unit)
         self._allowed.setText(tolerance_sentence(channel, channel.tolerance))
         try:

@@ -30,7 +30,6 @@ def _scales(job: Job, channel: ContinuousChannel) -> tuple[Scale, ...]:
 
 
 def _points(job: Job, channel: ContinuousChannel) -> Iterator[OpenPoint]:
-    yield from _failed(job, channel)
     source = channel.transducer.source
     if source in _BORROWED:
         yield OpenPoint(f"Describe: the transducer's figures are {_BORROWED[source]}", "describe")
@@ -43,16 +42,6 @@ def _points(job: Job, channel: ContinuousChannel) -> Iterator[OpenPoint]:
         yield OpenPoint(f"Gather: {assumed} of {len(used)} readings are assumed", "gather")
     for words in weaknesses_of(job, channel):
         yield OpenPoint(f"Prove: {words.rstrip('.')}", "prove")
-
-
-def _failed(job: Job, channel: ContinuousChannel) -> Iterator[OpenPoint]:
-    try:
-        proof = proof_of(job, channel)
-    except YardstickError:
-        return
-    if not proof.passed:
-        failed = sum(not check.passed for check in proof.checks)
-        yield OpenPoint(f"Prove: {failed} of {len(proof.checks)} checks are not within the tolerance", "prove")
 
 
 def _uncertainty(job: Job, channel: ContinuousChannel) -> Any:
