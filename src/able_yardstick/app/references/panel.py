@@ -122,9 +122,18 @@ class ReferencesPanel(StepPanel):
     def _add(self) -> None:
         names = {one.name for one in self.bench.job.references}
         name = next(text for n in range(1, len(names) + 2) if (text := f"Instrument {n}") not in names)
-        made = Reference(id=new_id(), name=name)
+        channel = self.bench.continuous  # beside which it stands
+        made = Reference(id=new_id(), name=name, unit="" if channel is None else channel.unit)
         if self.bench.try_edit(f"reference {name}", lambda job: change_reference(job, made)):
             self.choose(made.id)
+            self._begin_name()
+
+    def _begin_name(self) -> None:
+        """Have what is typed next be the instrument's name."""
+        field = self.form.fields["name"]
+        assert isinstance(field, TextField)
+        field.entries[0].setFocus()
+        field.entries[0].selectAll()
 
     def _put(self, changes: dict[str, Any]) -> None:
         one = self.reference

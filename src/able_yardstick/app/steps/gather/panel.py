@@ -50,10 +50,9 @@ class GatherPanel(ReadingsPanel):
         self.live = LiveGathering(bench, session)
         self.lead_box.adopt(self.live.take)
         self.stimulated = ChoiceField("Stimulated", STIMULATED, self._put_stimulated)
-        self.instrument = InstrumentRow(bench, "gather", lambda: session.instrument_id, self._put_instrument)
         self._by_hand = heading("By hand")
-        self.planned = Section(bench, "gather/plan", "Plan and instrument")
-        self.planned.add(*self.live.settings, self.stimulated, self.instrument)
+        self.planned = Section(bench, "gather/plan", "Plan")
+        self.planned.add(*self.live.settings, self.stimulated)
         for at, widget in enumerate((self.live, self.planned, self._by_hand)):
             self.body.insertWidget(at, widget)
         self._build_natural()
@@ -145,6 +144,8 @@ class GatherPanel(ReadingsPanel):
         return key in acts
 
     def build_above_table(self) -> None:
+        self.instrument = InstrumentRow(self.bench, "gather", lambda: self.session.instrument_id, self._put_instrument)
+        self.body.addWidget(self.instrument)
         self._conflicts = label("", "error", 12)
         self._rows_title = heading("Readings")
         self._rows_title.setWordWrap(True)
@@ -172,8 +173,7 @@ class GatherPanel(ReadingsPanel):
         """The plan in a few words, for as long as it is folded."""
         plan = channel.stop_plan
         stops = f"{len(plan.typed)} stops" if plan.typed else f"{plan.spread} stops, {plan.cycles} up and down"
-        beside = self.typed_instrument
-        return f"{stops}; {self.session.stimulated}" + (f"; {beside.name}" if beside is not None else "")
+        return f"{stops}; {self.session.stimulated}"
 
     def lead(self) -> Headline | None:
         """How far the readings reach, and where the next one helps most."""
