@@ -238,11 +238,11 @@ class RegisterPanel(StepPanel):
         return self._lead_of(unit)
 
     def _lead_of(self, unit: "UnitSeen") -> Headline:
-        acts = (Act(self._plan_words(unit), self.plan),)
+        acts = (self._plan_act(unit),)
         due = f"Due on {unit.due.due}. " if unit.due is not None else "No next visit is planned. "
         last = unit.visits[-1]
         if not last.has_errors:
-            return Headline(self._level_of_contact(unit), due + seen_words(last), "", self._acts_of_contact(unit, acts))
+            return Headline(self._level_of_contact(unit), due + seen_words(last), "", acts)
         if unit.trend is None:
             visits = counted(len(unit.visits), "visit")
             return Headline("open", f"{unit.tag}: {visits} in the register.", "The next one shows its drift.", acts)
@@ -254,12 +254,6 @@ class RegisterPanel(StepPanel):
         late = unit.due is not None and unit.due.due < now().date()
         outcomes: dict[str, Level] = {"pass": "ok", "fail": "fault"}
         return "fault" if late else outcomes.get(unit.visits[-1].outcome, "open")
-
-    def _acts_of_contact(self, unit: "UnitSeen", planned: tuple[Act, ...]) -> tuple[Act, ...]:
-        """No method advises: a person says after how many months, and why."""
-        if unit.due is not None or self.months.entries[0].text().strip():
-            return planned if self.months.entries[0].text().strip() else ()
-        return (self.goes_to("Say after how many months", self.months.entries[0]),)
 
     @staticmethod
     def _level(unit: "UnitSeen") -> Level:
@@ -273,11 +267,14 @@ class RegisterPanel(StepPanel):
             gone = None
         return "look" if gone is not None and gone < today else "ok"
 
-    def _plan_words(self, unit: "UnitSeen") -> str:
+    def _plan_act(self, unit: "UnitSeen") -> Act:
+        """Plan the next visit as it is advised or typed; where no method advises, a person says after how long."""
         from ...files.register.visits import planned
 
         try:
             made = planned(unit.visits, self._method, self._own_months, self._reason)
         except YardstickError:
-            return "Plan the next visit"
-        return f"Plan the visit: {later(unit.visits[-1].day, made.months)}"
+            if self.months.entries[0].text().strip():
+                return Act("Plan the next visit", self.plan)  # which says what is missing
+            return self.goes_to("Say after how many months", self.months.entries[0])
+        return Act(f"Plan the visit: {later(unit.visits[-1].day, made.months)}", self.plan)
