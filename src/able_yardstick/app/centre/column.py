@@ -3,7 +3,6 @@
 from collections.abc import Callable, MutableMapping
 from typing import TYPE_CHECKING
 
-import numpy as np
 from PySide6.QtCore import QByteArray, QEvent, QPoint, QPointF
 from PySide6.QtGui import QContextMenuEvent, QGuiApplication, QResizeEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QMenu, QSizePolicy, QVBoxLayout, QWidget
@@ -27,9 +26,11 @@ from ...core.state.scales import (
     axis_of,
     contact_scales,
     fault_zones,
+    first_place,
     output_scales,
     quantity_title,
     scales_of,
+    working_range,
 )
 from ...core.wire.breaks import breaks_of, contact_breaks
 from ...core.words.errors import YardstickError
@@ -63,7 +64,6 @@ if TYPE_CHECKING:
     from .plots.splitter import Bend
 
 _LEGEND_FROM = 560
-_START = 0.65  # where the hairline first stands, as a share of the pin's span
 _KNOTS_LEGEND = "■ knot: drag it to see what it costs   "
 
 
@@ -340,7 +340,7 @@ class Centre(QWidget):
         low, high = sorted(channel.pin_levels)
         self.rule.show_content(RuleContent(channel, scales, None, (low, high), ()))
         axis = axis_of(channel)
-        self._sight.look_at(channel.id, axis, axis[0] + _START * (axis[1] - axis[0]))
+        self._sight.look_at(channel.id, axis, first_place(channel))
         self._plain.show_channel(channel, self._theme)
 
     def _show_output(self, channel: OutputChannel) -> None:
@@ -354,7 +354,7 @@ class Centre(QWidget):
         axis, ends = axis_of(channel), (channel.signal_low, channel.signal_high)
         pins = tuple(check.signal for check in output_checks(self._bench.job, channel))
         self.rule.show_content(RuleContent(channel, output_scales(self._bench.job, channel), ends, ends, pins))
-        self._sight.look_at(channel.id, axis, axis[0] + _START * (axis[1] - axis[0]))
+        self._sight.look_at(channel.id, axis, first_place(channel))
         self._output.show_channel(self._bench.job, channel, self._theme)
 
     def _show(self, channel: ContinuousChannel) -> None:
@@ -371,10 +371,10 @@ class Centre(QWidget):
         faults = fault_zones(channel)
         wanted = self._next_pin(channel) if self._step.advises else None
         flags = alarm_flags(job, channel)
-        working = _working_range(channel)
+        working = working_range(channel)
         self.rule.show_content(RuleContent(channel, scales, reach, working, pins, faults, wanted, flags))
         axis = axis_of(channel)
-        self._sight.look_at(channel.id, axis, axis[0] + _START * (axis[1] - axis[0]))
+        self._sight.look_at(channel.id, axis, first_place(channel))
         if self._plots_ready and self._step.room == "plots":
             self._show_plots(channel, scales)
 
@@ -502,12 +502,3 @@ class Centre(QWidget):
         self._legend.setVisible(self.width() >= _LEGEND_FROM)
         self._column.activate()
         self._place_hairline()
-
-
-def _working_range(channel: ContinuousChannel) -> tuple[float, float] | None:
-    """Where on the axis the ends of the range lie, by the described curve."""
-    nominal = nominal_curve(channel)
-    if nominal is None:
-        return None
-    low, high = sorted(float(pin) for pin in nominal.signal(np.array(channel.range)))
-    return low, high

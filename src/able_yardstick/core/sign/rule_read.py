@@ -7,19 +7,18 @@ from numpy.typing import NDArray
 
 from ..document.channel import SignableChannel
 from ..job.job import Job
-from ..state.scales import Scale, axis_of, pin_unit
+from ..state.scales import Scale, axis_of, first_place, pin_unit
 from ..words.numerals import fixed, plain_decimals
 from .kinds.registry import SIGNED_KINDS
 
 Array = NDArray[np.float64]
 _MOST_GRADUATIONS = 8
-_START = 0.65  # where it is read unless a place was chosen, as a share of the axis
 
 
 def rule_read(job: Job, channel: SignableChannel, pin: float | None = None) -> dict[str, Any]:
     """The axis in the pin's unit, where it is read, and the scales."""
     low, high = axis_of(channel)
-    at = low + _START * (high - low) if pin is None else min(max(pin, low), high)
+    at = first_place(channel) if pin is None else min(max(pin, low), high)
     scales = [_scale(one, at) for one in SIGNED_KINDS[channel.kind].scales(job, channel)]
     return {"axis": [float(low), float(high)], "unit": pin_unit(channel), "at": float(at), "scales": scales}
 

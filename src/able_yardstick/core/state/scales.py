@@ -27,6 +27,7 @@ from ..words.numerals import decimals_for, fixed
 Array = NDArray[np.float64]
 ScaleKey = str  # "quantity", "output", "node 1" and on, "pin", "counts", "shown"
 _SAMPLES = 1025
+_START = 0.65  # of the axis, or of the working range
 _BENT_MARGIN = 0.03
 _OUTPUT_WORDS = "its output"
 _QUANTITY_TITLES = {
@@ -76,6 +77,25 @@ def axis_of(channel: WiredChannel | OutputChannel) -> tuple[float, float]:
     """The stretch of the pin's signal that the Rule shows: the converter's span, or that of an output's driver."""
     part = channel.driver if isinstance(channel, OutputChannel) else channel.path.converter
     return part.start, part.end
+
+
+def working_range(channel: ContinuousChannel) -> tuple[float, float] | None:
+    """Where on the axis the ends of the range lie, by the described curve; None where nothing is described."""
+    nominal = nominal_curve(channel)
+    if nominal is None:
+        return None
+    low, high = sorted(float(pin) for pin in nominal.signal(np.array(channel.range)))
+    return low, high
+
+
+def first_place(channel: WiredChannel | OutputChannel) -> float:
+    """Where the Rule is read before anybody moved the hairline, on the axis: within the range where that is known."""
+    low, high = axis_of(channel)
+    place = low + _START * (high - low)
+    within = working_range(channel) if isinstance(channel, ContinuousChannel) else None
+    if within is None or within[0] <= place <= within[1]:
+        return place
+    return within[0] + _START * (within[1] - within[0])
 
 
 def pin_unit(channel: WiredChannel | OutputChannel) -> str:

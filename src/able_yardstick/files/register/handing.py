@@ -13,7 +13,7 @@ if TYPE_CHECKING:
 _FOLDERS = "* records"
 TOLD_EACH = 10  # records
 _Stamp = tuple[int, int]  # when a file was changed, in ns, and its size in bytes
-Told = Callable[[int, int], None]
+SoFar = Callable[[int, int], None]
 
 
 class HandedIn(NamedTuple):
@@ -34,7 +34,7 @@ class HandingIn:
         """Whether what lies beside a job was handed in to a register before."""
         return (url, job_path) in self._jobs
 
-    def hand_in(self, register: "Register", job: Job, job_path: Path, told: Told | None = None) -> HandedIn:
+    def hand_in(self, register: "Register", job: Job, job_path: Path, told: SoFar | None = None) -> HandedIn:
         """Hand in what is new; `told` hears of how many of how many files. Raises: RegisterAway."""
         from .find import all_hashes
         from .take import is_known, take_file
