@@ -46,7 +46,7 @@ def test_records_are_taken_found_and_stand_in_a_chain(shop, demo_file, tmp_path)
     status, out, error = shop("import", tmp_path / "bad.record.json")
     assert "Refused" in error
     assert "0 taken" in out
-    assert "0 taken, 1 known already. 9 units are new." in shop("import", demo_file)[1]
+    assert "0 taken, 1 known already. 11 units are new." in shop("import", demo_file)[1]
     assert "no record   TE-204   K2-004" in shop("find", "dryer")[1]
     (tmp_path / "old.yardstick.json").write_text("{}")
     assert "old.yardstick.json" in shop("import", tmp_path / "old.yardstick.json")[2]

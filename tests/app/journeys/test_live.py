@@ -516,7 +516,7 @@ def test_a_natural_reference_is_kept_chosen_and_recorded_with_its_uncertainty(wi
     kept = window.bench.job.references[-1]
     assert kept.name.startswith("Steam point")
     gather = go(window, "TE-204", "gather")
-    pick(gather.instrument, kept.id)
+    pick(gather.instrument.choice, kept.id)
     assert gather.form.reference.text().startswith("99.97")
     gather.form.raw.setText("138.5")
     pick(gather.stimulated, "transducer alone")
@@ -525,8 +525,8 @@ def test_a_natural_reference_is_kept_chosen_and_recorded_with_its_uncertainty(wi
     assert (row.reference_id, row.stimulated) == (kept.id, "transducer alone")
     assert row.reference_standard == pytest.approx(kept.expanded_uncertainty / 2)
     go(window, "PT-201", "gather")
-    pick(gather.instrument, kept.id)
-    assert gather.instrument.error
+    pick(gather.instrument.choice, kept.id)
+    assert gather.instrument.choice.error
     assert gather.session.instrument_id == ""
 
 
