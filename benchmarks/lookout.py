@@ -24,16 +24,15 @@ SHORT_S, LOGGED = 20.0, 32
 
 def main() -> None:
     asked = sys.argv[1] if len(sys.argv) > 1 else "60"
+    if len(sys.argv) > 2:
+        with_rig(int(sys.argv[2]), float(asked))
+        return
     is_smallest = asked == "--smallest"
     seconds = 2.0 if is_smallest else float(asked)
-    for count, length in ((32, seconds), (200, min(seconds, SHORT_S))):
+    few, many = (4, 12) if is_smallest else (LOGGED, 200)
+    for count, length in ((few, seconds), (many, min(seconds, SHORT_S))):
         # a process each: memory of the one is not the other's
-        if len(sys.argv) > 2 and sys.argv[2] != str(count):
-            continue
-        if len(sys.argv) <= 2:
-            subprocess.run([sys.executable, __file__, str(length), str(count)], check=True)
-        else:
-            with_rig(count, length)
+        subprocess.run([sys.executable, __file__, str(length), str(count)], check=True)
 
 
 def with_rig(count: int, seconds: float) -> None:

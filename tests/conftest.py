@@ -34,9 +34,9 @@ def demo_file(tmp_path: Path) -> Path:
     return fresh_copy(tmp_path)
 
 
-@pytest.fixture
+@pytest.fixture(scope="session")
 def demo_job():
-    """The demo job, read."""
+    """The demo job, read once: it never changes, so that what is reckoned from it is reckoned once too."""
     from able_yardstick.core.job.job import Job
     from able_yardstick.demo import demo_text
 

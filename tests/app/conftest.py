@@ -11,8 +11,25 @@ from PySide6.QtWidgets import QApplication, QMainWindow
 from able_yardstick.app.panel.import_dialog import ImportDialog
 
 
+@pytest.fixture(scope="session")
+def ground(qapp):
+    """What is there before the first window is looked through once, and not again after every test."""
+    gc.collect()
+    gc.freeze()
+
+
 @pytest.fixture(autouse=True)
-def no_window_left(qapp):
+def one_demo(monkeypatch, demo_job):
+    """The demo job is read once: what follows from it, which never changes, is reckoned for all windows together."""
+    from able_yardstick.demo import demo_text
+    from able_yardstick.files import jobfile
+
+    read, text = jobfile.read_job, demo_text().encode()
+    monkeypatch.setattr(jobfile, "read_job", lambda path: demo_job if path.read_bytes() == text else read(path))
+
+
+@pytest.fixture(autouse=True)
+def no_window_left(qapp, ground):
     """Every window a test opened is gone when it ends."""
     yield
     qapp.sendPostedEvents(None, QEvent.Type.DeferredDelete)

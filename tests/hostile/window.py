@@ -44,7 +44,7 @@ class JobWalker:
         window, bench = self._window, self._window.bench
         bench.close()
         self._path.write_text(json.dumps(tree), encoding="utf-8")
-        window.open_job(self._path)
+        window.jobs.open_job(self._path)
         if bench.path != self._path:
             return "refused"
         channels = list(bench.job.channels)

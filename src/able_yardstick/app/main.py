@@ -47,7 +47,7 @@ def open_window(path: Path | None, settings: Settings) -> MainWindow:
         refusal = " ".join(filter(None, [refusal, _start_empty(bench, settings)]))
     bench.folds = settings.folds
     window = MainWindow(bench, settings)
-    window.tell_read_only()
+    window.jobs.tell_read_only()
     if refusal:
         window._say(refusal, True)
     return window

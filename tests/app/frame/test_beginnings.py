@@ -64,7 +64,7 @@ def test_a_space_presses_nothing_that_nobody_aimed_at(empty, qtbot):
 
 def test_a_new_channel_is_scrolled_to_and_named_at_once(window, qtbot):
     for _ in range(3):
-        window.add("continuous")
+        window.channels.add("continuous")
     qtbot.wait(50)
     tag = window.focusWidget()
     assert tag.selectedText() == window.bench.channel.tag

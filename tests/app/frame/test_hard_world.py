@@ -66,7 +66,7 @@ def test_a_read_only_job_is_shown_and_says_so(demo_file, settings, qtbot):
     assert not window.bench.try_edit("name", lambda job: job.with_(title="New"))
     assert window.bench.job.channels[0] == channel
     assert "looked at only" in said(window)
-    window.save_as(demo_file.with_name("copy.yardstick.json"))
+    window.jobs.save_as(demo_file.with_name("copy.yardstick.json"))
     assert window.bench.try_edit("name", lambda job: job.with_(title="New"))
     assert read_job(demo_file.with_name("copy.yardstick.json")).title == "New"
 
@@ -90,5 +90,5 @@ def test_save_as_onto_the_open_file_says_that_it_is_open_here(demo_file, setting
     window.show()
     with pytest.raises(BadJob, match="kept in it already"):
         window.bench.save_as(demo_file)
-    window.save_as(demo_file)
+    window.jobs.save_as(demo_file)
     assert "kept in it already" in said(window)

@@ -42,7 +42,7 @@ def test_a_first_start_begins_an_empty_job(qtbot, settings, documents):
 def test_a_job_opened_later_is_checked_bit_by_bit_too(qtbot, settings, documents, demo_file):
     affine_gain("psi", "kPa")  # a constant is reckoned once the units are there
     window = start(qtbot, None, settings)
-    window.open_job(demo_file)
+    window.jobs.open_job(demo_file)
     qtbot.waitUntil(lambda: window.bench.is_all_checked, timeout=20_000)
     says = [step.says for channel in window.bench.job.channels for step in window.bench.progress(channel)]
     assert says
@@ -63,7 +63,7 @@ def test_a_job_open_elsewhere_is_refused(qtbot, settings, documents, demo_file):
     window = start(qtbot, demo_file, settings)
     assert "is open in another window" in said(window)
     held.close()
-    window.open_job(demo_file)
+    window.jobs.open_job(demo_file)
     assert window.bench.job.title == "Quillstone Tileworks, Kiln 2"
 
 

@@ -36,7 +36,7 @@ from able_yardstick.files.jobfile import read_job
 
 
 def test_two_columns_pasted_into_a_new_channel_lead_to_numbers_and_a_passed_proof(window, qtbot, press_take):
-    window.add("continuous")
+    window.channels.add("continuous")
     rows = "\n".join(f"{0.5 + n * 0.8:.2f}\t{n * 50 + (-1) ** n * 0.2:.1f}" for n in range(6))
     QGuiApplication.clipboard().setText("signal (V)\tpressure (kPa)\n" + rows)
     press_take()
@@ -174,11 +174,11 @@ def test_undo_after_a_reading_offers_to_leave_it_out_with_a_reason(window, qtbot
 
 def test_a_channel_with_readings_is_set_aside_once_agreed_and_found_again(window, qtbot, monkeypatch):
     go(window, "PT-201", "describe")
-    monkeypatch.setattr(window, "agreed", lambda question: "history" not in question)
-    window.remove()
+    monkeypatch.setattr(window.channels, "agreed", lambda question: "history" not in question)
+    window.channels.remove()
     assert window.bench.channel.tag == "PT-201"
-    monkeypatch.setattr(window, "agreed", lambda _question: True)
-    window.remove()
+    monkeypatch.setattr(window.channels, "agreed", lambda _question: True)
+    window.channels.remove()
     assert "PT-201" not in [channel.tag for channel in window.bench.job.channels]
     do(qtbot, window, "Bring back PT-201")
     assert window.bench.channel.tag == "PT-201"
@@ -286,16 +286,16 @@ def test_numbers_are_saved_in_the_format_of_the_name(window, tmp_path):
 def test_channels_are_added_copied_moved_and_removed(window):
     tags = lambda: [channel.tag for channel in window.bench.job.channels]  # noqa: E731
     go(window, "PT-201", "describe")
-    window.duplicate()
+    window.channels.duplicate()
     assert (tags()[:2], window.bench.channel.tag) == (["PT-201", "PT-201-copy"], "PT-201-copy")
-    window.move_channel(-1)
+    window.channels.move(-1)
     assert tags()[:2] == ["PT-201-copy", "PT-201"]
-    window.remove()
+    window.channels.remove()
     assert "PT-201-copy" not in tags()
     window.bench.undo()
     assert "PT-201-copy" in tags()
     for kind in ("two-state", "constant"):
-        window.add(kind)
+        window.channels.add(kind)
         assert window.bench.step == "describe"
     assert tags()[-2:] == ["SWITCH-1", "CONST-1"]
 
@@ -347,14 +347,14 @@ def test_a_damaged_job_is_refused_in_the_window_and_the_present_one_stays(window
     bad = tmp_path / "bad.yardstick.json"
     bad.write_text("{")
     before = window.bench.job
-    window.open_job(bad)
+    window.jobs.open_job(bad)
     assert "is damaged" in said(window)
     assert window.bench.job == before
 
 
 def test_save_as_goes_on_under_the_new_name(window, tmp_path):
     old = window.bench.path
-    window.save_as(tmp_path / "copy.yardstick.json")
+    window.jobs.save_as(tmp_path / "copy.yardstick.json")
     assert window.bench.try_edit("title", lambda job: job.with_(title="Copy", revision=job.revision + 1))
     assert read_job(tmp_path / "copy.yardstick.json").title == "Copy"
     assert read_job(old).title == "Quillstone Tileworks, Kiln 2"

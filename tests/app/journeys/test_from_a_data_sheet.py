@@ -17,14 +17,14 @@ def empty(window, tmp_path):
     """The window on a job with nothing in it but the kiln's controller."""
     demo = window.bench.job
     window.bench.create(tmp_path / "empty.yardstick.json", "Empty")
-    window.add("constant")
+    window.channels.add("constant")
     window.demo = demo
     return window
 
 
 def start(window, group, title):
     entry = next(one for one in ENTRIES if (one.group, one.title) == (group, title))
-    window.add_from(entry)
+    window.channels.add_from(entry)
     return at_step(window, "describe").part(ContinuousChannel)
 
 

@@ -134,12 +134,12 @@ def test_a_signed_job_goes_on_paper_and_into_one_file_that_opens_elsewhere(windo
     assert "verify says what it proves" in said(window)
     # elsewhere
     job = window.bench.job
-    window.open_job(tmp_path / "handed over.zip")
+    window.jobs.open_job(tmp_path / "handed over.zip")
     assert window.bench.path.parent == tmp_path / "handed over"
     assert window.bench.job == job
     window.bench.select("pt-201")
     assert "Signed by Ada Tester" in words(go(window, "PT-201", "sign"))
-    window.open_job(tmp_path / "handed over.zip")
+    window.jobs.open_job(tmp_path / "handed over.zip")
     assert "is there already" in said(window)
 
 

@@ -53,7 +53,7 @@ def test_the_next_button_leads_from_step_to_step(window):
 
 
 def test_a_missing_tolerance_is_asked_for_where_it_is_typed(window, qtbot):
-    window.add("continuous")
+    window.channels.add("continuous")
     panel = at_step(window, "describe")
     pick(field_named(panel, "Given by"), "two points")
     assert panel.lead_box.says.text() == "What error is allowed?"

@@ -38,7 +38,7 @@ from able_yardstick.core.units.quantity import QUANTITIES
 
 
 def test_every_quantity_and_output_can_be_chosen_one_after_the_other(window):
-    window.add("continuous")
+    window.channels.add("continuous")
     part = at_step(window, "describe").part(ContinuousChannel)
     for quantity in QUANTITIES:
         pick(part.quantity, quantity)
@@ -51,7 +51,7 @@ def test_every_quantity_and_output_can_be_chosen_one_after_the_other(window):
 
 
 def test_a_described_channel_follows_what_is_typed(window, qtbot):
-    window.add("continuous")
+    window.channels.add("continuous")
     part = at_step(window, "describe").part(ContinuousChannel)
     enter(qtbot, part.sheet_unit, "bar(g)")
     enter(qtbot, part.range, "0", "16")
@@ -424,19 +424,19 @@ def test_a_press_in_a_plot_moves_the_hairline_there(window, qtbot):
 def test_jobs_are_made_opened_and_renamed_from_the_menu(window, tmp_path, monkeypatch):
     demo = window.bench.path
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_args: (str(tmp_path / "Visit"), ""))
-    window.ask_new_job()
+    window.jobs.ask_new_job()
     assert (window.bench.job.title, window.bench.job.channels) == ("Visit", ())
     assert "Start with what you have in hand" in texts(window.centre)
     assert not window.panels.isVisible()
     monkeypatch.setattr(QInputDialog, "getText", lambda *_args: ("Second visit", True))
-    window.ask_rename()
+    window.jobs.ask_rename()
     assert "Second visit  ▾" in texts(window)
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_args: (str(demo), ""))
-    window.ask_open()
+    window.jobs.ask_open()
     assert window.bench.path == demo
     assert any("Visit.yardstick.json" in text for text in entries(menu_button(window, window.bench.job.title)))
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_args: (str(tmp_path / "Copy"), ""))
-    window.ask_save_as()
+    window.jobs.ask_save_as()
     assert window.bench.path.name == "Copy.yardstick.json"
 
 

@@ -252,7 +252,7 @@ def test_sums_and_lists_go_to_the_clipboard_and_to_files(window, tmp_path, monke
 
 @pytest.mark.parametrize("kind", [str(one.model_fields["kind"].default) for one in RATING_KINDS])
 def test_every_way_of_rating_has_its_fields_and_its_sentence(window, kind):
-    window.add("continuous")
+    window.channels.add("continuous")
     part = at_step(window, "describe").part(ContinuousChannel)
     pick(part.rating, kind)
     assert part.rating.error == ""
@@ -266,7 +266,7 @@ def test_every_way_of_rating_has_its_fields_and_its_sentence(window, kind):
 
 
 def test_figures_of_a_rating_reach_the_curve_and_refusals_stand_in_place(window, qtbot):
-    window.add("continuous")
+    window.channels.add("continuous")
     part = at_step(window, "describe").part(ContinuousChannel)
     pick(part.rating, "thermistor")
     fields = part.form("thermistor").fields
@@ -335,7 +335,7 @@ def test_a_table_of_several_units_lets_the_column_be_chosen(window, qtbot):
 
 def test_every_entry_of_the_catalogue_starts_a_channel_in_the_window(window):
     for entry in ENTRIES:
-        window.add_from(entry)
+        window.channels.add_from(entry)
         assert window.bench.continuous.transducer == entry.transducer
         window.bench.go("wire")
         assert window.centre.wire_card.drawing.content is not None
@@ -373,7 +373,7 @@ def test_a_register_constant_is_typed_reckoned_and_its_faults_are_seen(window, q
 
 def test_from_an_empty_job_with_a_data_sheet_to_a_landed_channel_without_faults(window, qtbot, tmp_path):
     window.bench.create(tmp_path / "empty.yardstick.json", "Empty")
-    window.add_from(next(entry for entry in ENTRIES if entry.title == "Differential, 4 to 20 mA"))
+    window.channels.add_from(next(entry for entry in ENTRIES if entry.title == "Differential, 4 to 20 mA"))
     part = at_step(window, "describe").part(ContinuousChannel)
     enter(qtbot, part.range, "-150", "150")
     enter(qtbot, part.first, "4", "-150")
@@ -416,7 +416,7 @@ def test_checks_in_order_are_folded_away_until_asked_for(window):
 
 
 def test_a_channel_without_a_fitting_terminal_says_so(window):
-    window.add_from(next(entry for entry in ENTRIES if entry.title == "Duty cycle, 10 to 90 %"))
+    window.channels.add_from(next(entry for entry in ENTRIES if entry.title == "Duty cycle, 10 to 90 %"))
     window.bench.go("wire")
     panel = at_step(window, "wire")
     assert panel.landed_words.text() == "No terminal takes duty cycle: add another controller."

@@ -48,13 +48,13 @@ def test_the_interval_holds_the_truth_pointwise_as_often_as_it_says(demo_job, ca
     one_count = 62.5 * channel.path.converter.resolution
     random = np.random.default_rng(12345)
     x = np.linspace(0.5, 4.5, count)
-    held = np.zeros(len(PINS_V))
+    held, inputs = np.zeros(len(PINS_V)), fit_inputs(job, channel)
     for _ in range(CALIBRATIONS):
         off = random.normal(0, expanded / 2) + random.uniform(-step / 2, step / 2)
         fitted = fit(x, 62.5 * x - 31.25 + off + random.normal(0, scatter, count), FitSpec(model="line"))
         indicated = fitted.curve.value(PINS_V) + random.normal(0, scatter, 3)
         indicated += random.uniform(-0.5, 0.5, 3) * one_count
-        claimed = [fit_budget(fit_inputs(job, channel), fitted, float(pin)).interval.expanded for pin in PINS_V]
+        claimed = [fit_budget(inputs, fitted, float(pin)).interval.expanded for pin in PINS_V]
         held += np.abs(indicated - (62.5 * PINS_V - 31.25)) <= claimed
     assert np.all((held / CALIBRATIONS >= 0.93) & (held / CALIBRATIONS <= 0.97)), held / CALIBRATIONS
 

@@ -1,6 +1,5 @@
 """The chart as the window has it: made when it is first wanted; opens logs, and looks at what is live."""
 
-from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtWidgets import QFileDialog, QWidget
@@ -11,7 +10,7 @@ from ...files.log.foreign import is_foreign
 from ...files.log.schema import LOG_ENDING
 from ..frame.live import LiveBench
 from ..frame.theme import Theme
-from ..frame.workbench import Workbench
+from ..frame.workbench import Say, Workbench
 from .panel import ChartPanel
 from .picture import ChartPicture
 from .state import ChartState
@@ -22,9 +21,7 @@ _FILTER = f"Logs (*{LOG_ENDING} *.csv *.txt *.tsv);;All (*)"
 class ChartDesk:
     """Holds the state, the picture and the panel."""
 
-    def __init__(
-        self, bench: Workbench, live: LiveBench, theme: Theme, say: Callable[[str, bool], None], window: QWidget
-    ) -> None:
+    def __init__(self, bench: Workbench, live: LiveBench, theme: Theme, say: Say, window: QWidget) -> None:
         self._bench, self._say, self._window = bench, say, window
         self.state = ChartState(bench, live, window)
         self.picture = ChartPicture(self.state, theme)

@@ -1,19 +1,20 @@
 """All that “find or do” lists: commands, channels, kinds of transducers, numeric forms, recent jobs."""
 
 from functools import partial
-from pathlib import Path
 from typing import TYPE_CHECKING, Protocol
 
 from PySide6.QtGui import QAction
 
 from ...core.forms.spec import FormName
 from ...core.job.channels import change_channel
+from .channel_commands import ChannelCommands
 from .find import CommandEntry, entries_of
+from .job_commands import JobCommands
 from .settings import Settings
 from .workbench import Workbench
 
 if TYPE_CHECKING:
-    from ...core.describe.catalogue import Starter
+    pass
 
 
 class Doer(Protocol):
@@ -22,15 +23,8 @@ class Doer(Protocol):
     bench: Workbench
     settings: Settings
     actions_list: list[QAction]
-
-    def bring_back(self, channel_id: str) -> None:
-        """Bring back a channel that was set aside."""
-
-    def add_from(self, entry: "Starter") -> None:
-        """Add a channel of a kind."""
-
-    def open_job(self, path: Path) -> None:
-        """Open a job."""
+    channels: ChannelCommands
+    jobs: JobCommands
 
 
 def entries_for(window: Doer) -> list[CommandEntry]:
@@ -42,7 +36,7 @@ def entries_for(window: Doer) -> list[CommandEntry]:
         found.append(CommandEntry(words, "", partial(window.bench.select, channel.id)))
     for aside in job.document.set_aside:
         words = f"Bring back {aside.tag}, set aside  {aside.name}"
-        found.append(CommandEntry(words, "", partial(window.bring_back, aside.id)))
+        found.append(CommandEntry(words, "", partial(window.channels.bring_back, aside.id)))
     return [*found, *_kinds(window), *_forms(window), *_recent(window)]
 
 
@@ -50,7 +44,8 @@ def _kinds(window: Doer) -> list[CommandEntry]:
     from ...core.describe.catalogue import ENTRIES
 
     return [
-        CommandEntry(f"Add {kind.group.lower()}: {kind.title}", "", partial(window.add_from, kind)) for kind in ENTRIES
+        CommandEntry(f"Add {kind.group.lower()}: {kind.title}", "", partial(window.channels.add_from, kind))
+        for kind in ENTRIES
     ]
 
 
@@ -82,6 +77,6 @@ def _pack_as(window: Doer, kind: FormName) -> None:
 
 def _recent(window: Doer) -> list[CommandEntry]:
     return [
-        CommandEntry(f"Open {path.name}  {path.parent}", "", partial(window.open_job, path))
+        CommandEntry(f"Open {path.name}  {path.parent}", "", partial(window.jobs.open_job, path))
         for path in window.settings.recent
     ]

@@ -10,6 +10,7 @@ from .picture_menu import picture_menu
 from .plain_text import PlainLabel
 from .side_picture import SidePicture
 from .theme import Theme, bold
+from .workbench import Say
 
 SideName = Literal["lookout", "glance", "chart", "sources", "references", "register"]
 
@@ -51,7 +52,7 @@ class Pages(QStackedWidget):
 
     def __init__(
         self, centre: QWidget, make: Callable[[SideName], SidePicture], leave: Callable[[], None],
-        say: Callable[[str, bool], None],
+        say: Say,
     ) -> None:  # fmt: skip
         super().__init__()
         self._centre, self._make, self._leave, self._say = centre, make, leave, say

@@ -9,13 +9,9 @@ from PySide6.QtCore import QEventLoop, QSize, Qt, QTimer
 from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QShortcut, QShowEvent
 from PySide6.QtWidgets import (
     QApplication,
-    QFileDialog,
     QHBoxLayout,
-    QInputDialog,
-    QLineEdit,
     QMainWindow,
     QMenu,
-    QMessageBox,
     QSplitter,
     QStackedWidget,
     QToolButton,
@@ -23,30 +19,18 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from ...core.document.channel import AnyChannel
-from ...core.job.channels import add_axis as add_axis_edit
-from ...core.job.channels import bring_back as bring_back_edit
-from ...core.job.channels import (
-    duplicate_channel,
-    free_tag,
-    new_constant,
-    new_continuous,
-    new_output,
-    new_two_state,
-    remove_channel,
-    rename,
-)
-from ...core.job.channels import move_channel as move_channel_edit
 from ...core.state.progress import STEP_NAMES, StepName
-from ...core.words.errors import BadJob, YardstickError
-from ...files.jobfile import ENDING, with_ending
+from ...core.words.errors import YardstickError
+from ...files.jobfile import ENDING
 from ...files.log.schema import LOG_ENDING
 from ..centre.column import Centre
 from ..centre.sight import Sight
 from ..panel.fields import restyle
 from ..panel.step_panel import StepPanel
 from ..steps.all_steps import STEPS
+from .channel_commands import ChannelCommands
 from .find import CommandEntry, FindField
+from .job_commands import JobCommands
 from .pages import Pages, SideName
 from .plain_text import PlainLabel, caption, tip
 from .ruler import StepRuler
@@ -56,11 +40,9 @@ from .start_view import Beginnings
 from .tagboard import Tagboard
 from .theme import THEMES, Theme, ThemeName, bold, dress
 from .widgets import discard
-from .workbench import Change, Workbench, new_id
+from .workbench import Change, Workbench
 
 if TYPE_CHECKING:
-    from ...core.describe.catalogue import Starter
-    from ...core.describe.shop_entry import ShopEntry
     from ...core.document.channel import SignableChannel
     from ...core.sign.chain import LastRecord
     from ..chart.desk import ChartDesk
@@ -131,6 +113,8 @@ class MainWindow(QMainWindow):
         self.setWindowTitle("Able Yardstick")
         self.setMinimumSize(*SMALLEST)
         self.resize(_first_size(self.screen().availableSize()))
+        self.channels = ChannelCommands(bench, lambda: self.shop, self._begin_description, self._say, self)
+        self.jobs = JobCommands(bench, settings, self._say, self)
         self._make_actions()
         self._build()
         self._restore()
@@ -151,7 +135,7 @@ class MainWindow(QMainWindow):
         return action
 
     def _make_actions(self) -> None:
-        act, bench = self._action, self.bench
+        act, bench, channels, jobs = self._action, self.bench, self.channels, self.jobs
         self._undo = act("Undo", bench.undo, QKeySequence.StandardKey.Undo)
         self._redo = act("Redo", bench.redo, "Ctrl+Shift+Z")
         for number, step in enumerate(STEP_NAMES, 1):
@@ -161,24 +145,24 @@ class MainWindow(QMainWindow):
         act("Next channel", lambda: bench.select_next(1), "Alt+Down")
         act("Channel before", lambda: bench.select_next(-1), "Alt+Up")
         self._job_actions = [
-            act("New job …", self.ask_new_job, "Ctrl+Shift+N"),
-            act("Open a job …", self.ask_open, QKeySequence.StandardKey.Open),
-            act("Save as …", self.ask_save_as, QKeySequence.StandardKey.SaveAs),
-            act("Rename the job …", self.ask_rename),
+            act("New job …", jobs.ask_new_job, "Ctrl+Shift+N"),
+            act("Open a job …", jobs.ask_open, QKeySequence.StandardKey.Open),
+            act("Save as …", jobs.ask_save_as, QKeySequence.StandardKey.SaveAs),
+            act("Rename the job …", jobs.ask_rename),
         ]
         self._add_actions = [
-            act("Add a channel", lambda: self.add("continuous"), "Ctrl+N"),
-            act("Add a contact (two states)", lambda: self.add("two-state")),
-            act("Add a constant", lambda: self.add("constant")),
-            act("Add an output (mA or V)", lambda: self.add("output")),
+            act("Add a channel", lambda: channels.add("continuous"), "Ctrl+N"),
+            act("Add a contact (two states)", lambda: channels.add("two-state")),
+            act("Add a constant", lambda: channels.add("constant")),
+            act("Add an output (mA or V)", lambda: channels.add("output")),
         ]
         self._channel_actions = [
-            act("Duplicate the channel", self.duplicate, "Ctrl+D"),
-            act("Add another axis of the device", self.add_axis),
-            act("Keep the transducer in the shop's library …", self.keep_in_library),
-            act("Move the channel up", lambda: self.move_channel(-1), "Ctrl+Shift+Up"),
-            act("Move the channel down", lambda: self.move_channel(1), "Ctrl+Shift+Down"),
-            act("Remove the channel", self.remove, "Ctrl+Shift+Del"),
+            act("Duplicate the channel", channels.duplicate, "Ctrl+D"),
+            act("Add another axis of the device", channels.add_axis),
+            act("Keep the transducer in the shop's library …", channels.keep_in_library),
+            act("Move the channel up", lambda: channels.move(-1), "Ctrl+Shift+Up"),
+            act("Move the channel down", lambda: channels.move(1), "Ctrl+Shift+Down"),
+            act("Remove the channel", channels.remove, "Ctrl+Shift+Del"),
         ]
         self._paste = act("Paste readings", self.paste, QKeySequence.StandardKey.Paste)
         self._make_view_actions()
@@ -235,16 +219,7 @@ class MainWindow(QMainWindow):
         self.splitter.setHandleWidth(2)
         channel_menu, add_menu = QMenu(self), QMenu(self)
         channel_menu.addActions(self._channel_actions)
-        add_menu.addActions(self._add_actions)
-        add_menu.addSeparator()
-        self._kinds_menu = add_menu.addMenu("Add a transducer of a kind")
-        self._kinds_menu.aboutToShow.connect(self._fill_kinds_menu)
-        self._shop_menu = add_menu.addMenu("Add one of the shop's library")
-        self._shop_menu.aboutToShow.connect(self._fill_shop_menu)
-        self._aside_menu = add_menu.addMenu("Bring back a channel set aside")
-        add_menu.aboutToShow.connect(self._fill_aside_menu)
-        add_menu.addSeparator()
-        add_menu.addActions(self._channel_actions)
+        self.channels.fill(add_menu, self._add_actions, self._channel_actions)
         self.tagboard = Tagboard(self.bench, self.theme, channel_menu, add_menu)
         self.splitter.addWidget(self.tagboard)
         self.splitter.addWidget(self._build_middle())
@@ -290,7 +265,7 @@ class MainWindow(QMainWindow):
         self._job_button.setFont(bold(13))
         self._job_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         self._job_menu = QMenu(self)
-        self._job_menu.aboutToShow.connect(self._fill_job_menu)
+        self._job_menu.aboutToShow.connect(lambda: self.jobs.fill(self._job_menu, self._job_actions))
         self._job_button.setMenu(self._job_menu)
         self._job_button.setToolTip("New job, open, save as, recent jobs")
         row.addWidget(self._job_button)
@@ -634,25 +609,7 @@ class MainWindow(QMainWindow):
         dialog.exec()
         discard(dialog)
 
-    # -- channels ---------------------------------------------------------------------------------------------------
-
-    def add(self, kind: str) -> None:
-        """Add a channel of a kind, and look at its description."""
-        job = self.bench.job
-        makers: dict[str, Callable[[str, str, str], AnyChannel]] = {
-            "continuous": new_continuous,
-            "two-state": new_two_state,
-            "constant": new_constant,
-            "output": new_output,
-        }
-        wanted = {"continuous": "NEW-1", "two-state": "SWITCH-1", "constant": "CONST-1", "output": "OUT-1"}[kind]
-        tag = free_tag(job, wanted)
-        try:
-            self.bench.add_channel(f"new channel {tag}", makers[kind](new_id(), new_id(), tag))
-        except YardstickError as error:
-            self._say(str(error), True)
-            return
-        self._begin_description()
+    # -- what comes in ----------------------------------------------------------------------------------------------
 
     def _begin_description(self) -> None:
         """To the description of a new channel, where what is typed at once is its tag."""
@@ -661,70 +618,11 @@ class MainWindow(QMainWindow):
             self._refresh(Change(step=True))  # which leaves the sources or the references
         self.panel_shown.begin()
 
-    def _fill_kinds_menu(self) -> None:
-        """Generic transducers by group; their list is made when it is first asked for."""
-        from ...core.describe.catalogue import groups
-
-        if self._kinds_menu.isEmpty():
-            for group, entries in groups().items():
-                submenu = self._kinds_menu.addMenu(group)
-                for entry in entries:
-                    submenu.addAction(entry.title, partial(self.add_from, entry))
-
-    def _fill_shop_menu(self) -> None:
-        """The shop's own transducers, as the register has them now."""
-        from ...files.register.library import entries
-
-        self._shop_menu.clear()
-        try:
-            with self.shop.register() as register:
-                found = entries(register)
-        except YardstickError as error:
-            self._shop_menu.addAction(str(error)).setEnabled(False)
-            return
-        for entry in found:
-            words = caption(f"{entry.title}   {entry.source}, vouched for by {entry.vouched_by}")
-            self._shop_menu.addAction(words, partial(self.add_shop_entry, entry))
-        if not found:
-            self._shop_menu.addAction("Nothing is kept yet: see “Keep the transducer …”").setEnabled(False)
-
-    def add_shop_entry(self, entry: "ShopEntry") -> None:
-        """Add a channel as a copy of what the shop keeps."""
-        self._add_started(entry, f"starts as a copy of “{entry.title}” ({entry.source}).")
-
-    def _add_started(self, entry: "Starter | ShopEntry", says: str) -> None:
-        """Add a channel that starts from an entry, and look at its description."""
-        tag = free_tag(self.bench.job, f"{entry.tag}-1")
-        try:
-            self.bench.add_channel(f"new channel {tag}", entry.channel(new_id(), new_id(), tag))
-        except YardstickError as error:
-            self._say(str(error), True)
-            return
-        self._begin_description()
-        self._say(f"{tag} {says}", False)
-
-    def keep_in_library(self) -> None:
-        """Keep the transducer of the channel looked at in the shop's library."""
-        from ..register.library_dialog import LibraryDialog
-
-        channel = self.bench.continuous
-        if channel is None:
-            self._say("Choose a channel with a pin: its transducer is what is kept.", True)
-            return
-        dialog = LibraryDialog(self.shop, channel, self)
-        dialog.exec()
-        discard(dialog)
-
-    def add_from(self, entry: "Starter") -> None:
-        """Add a channel of a generic kind, and look at its description."""
-        says = f"starts as “{entry.title}”: its figures are assumed until you say where they are from."
-        self._add_started(entry, says)
-
     def _beginnings(self) -> Beginnings:
         """What an empty job offers to begin with."""
         return Beginnings(
-            self.paste_new, self.add, self.add_from, self.ask_open, self.open_job, self.open_demo,
-            lambda: [path for path in self.settings.recent if path != self.bench.path],
+            self.paste_new, self.channels.add, self.channels.add_from, self.jobs.ask_open, self.jobs.open_job,
+            self.jobs.open_demo, lambda: self.jobs.recent,
         )  # fmt: skip
 
     def paste_new(self) -> None:
@@ -732,84 +630,8 @@ class MainWindow(QMainWindow):
         if not QApplication.clipboard().text().strip():
             self._say("The clipboard holds no table. Copy its cells first.", True)
             return
-        self.add("continuous")
+        self.channels.add("continuous")
         self.paste()
-
-    def open_demo(self) -> None:
-        """Open a fresh copy of the demo job."""
-        from platformdirs import user_data_path
-
-        from ...demo import fresh_copy
-
-        try:
-            path = fresh_copy(user_data_path("able-yardstick") / "demo")
-        except OSError as error:
-            self._say(f"The demo job cannot be written: {error.strerror or error}.", True)
-            return
-        self.open_job(path)
-
-    def duplicate(self) -> None:
-        """Copy the channel looked at."""
-        channel = self.bench.channel
-        if channel is not None:
-            copy = new_id()
-            done = self.bench.try_edit(
-                f"copy of {channel.tag}", lambda job: duplicate_channel(job, channel.id, copy, new_id())
-            )
-            if done:
-                self.bench.select(copy)
-
-    def add_axis(self) -> None:
-        """Another axis of the device looked at, and look at it."""
-        channel = self.bench.continuous
-        if channel is not None:
-            new = new_id()
-            if self.bench.try_edit(
-                f"another axis of {channel.tag}", lambda job: add_axis_edit(job, channel.id, new)
-            ):  # fmt: skip
-                self.bench.select(new)
-
-    def move_channel(self, places: int) -> None:
-        """Move the channel looked at along the tagboard."""
-        channel = self.bench.channel
-        if channel is not None:
-            self.bench.try_edit(f"order of {channel.tag}", lambda job: move_channel_edit(job, channel.id, places))
-
-    def remove(self) -> None:
-        """Remove the channel looked at; one with a history is only set aside, once that was agreed to."""
-        channel = self.bench.channel
-        if channel is None:
-            return
-        count = len(self.bench.job.journal.of(channel.id).rows.readings)
-        has_history = not self.bench.job.journal.of(channel.id).is_empty
-        kept = f"{channel.tag} has a history ({count} readings), which stays on record. Set the channel aside?"
-        if has_history and not self.agreed(kept):
-            return
-        if self.bench.try_edit(f"removal of {channel.tag}", lambda job: remove_channel(job, channel.id)):
-            how = (
-                "set aside: find it with Ctrl+K, or undo (Ctrl+Z)" if has_history else "removed. Ctrl+Z brings it back"
-            )
-            self._say(f"{channel.tag} {how}.", False)
-
-    def agreed(self, question: str) -> bool:
-        """Ask, and give whether the answer was yes."""
-        yes, no = QMessageBox.StandardButton.Yes, QMessageBox.StandardButton.No
-        box = QMessageBox(QMessageBox.Icon.Question, "Able Yardstick", "", yes | no, self)
-        box.setTextFormat(Qt.TextFormat.PlainText)
-        box.setText(question)
-        return box.exec() == yes
-
-    def _fill_aside_menu(self) -> None:
-        self._aside_menu.clear()
-        aside = self.bench.job.document.set_aside
-        self._aside_menu.menuAction().setVisible(bool(aside))
-        for one in aside:
-            self._aside_menu.addAction(caption(f"{one.tag}  {one.name}".rstrip()), partial(self.bring_back, one.id))
-
-    def bring_back(self, channel_id: str) -> None:
-        """Bring back a channel that was set aside, and look at it."""
-        if self.bench.try_edit("channel brought back", lambda job: bring_back_edit(job, channel_id)):
-            self.bench.select(channel_id)
 
     def offer_to_leave_out(self, captured: tuple[str, ...]) -> None:
         """What was captured last is never undone: offer to leave it out with a reason."""
@@ -838,7 +660,7 @@ class MainWindow(QMainWindow):
     def take_file(self, path: Path) -> None:
         """Take a file that was dropped here: a job is opened, readings are taken as pasted ones are."""
         if path.name.endswith(ENDING) or path.suffix.lower() == ".zip":
-            self.open_job(path)
+            self.jobs.open_job(path)
             return
         if path.suffix == LOG_ENDING:
             self.open_log(path)
@@ -847,7 +669,7 @@ class MainWindow(QMainWindow):
             self.tell_record(path)
             return
         if self.bench.channel is None:
-            self.add("continuous")
+            self.channels.add("continuous")
         if (panel := self._for_readings()) is not None:
             panel.take_file(path)
 
@@ -882,85 +704,6 @@ class MainWindow(QMainWindow):
         for url in event.mimeData().urls():
             if url.isLocalFile():
                 self.take_file(Path(url.toLocalFile()))
-
-    # -- jobs -------------------------------------------------------------------------------------------------------
-
-    def _fill_job_menu(self) -> None:
-        self._job_menu.clear()
-        self._job_menu.addActions(self._job_actions)
-        recent = [path for path in self.settings.recent if path != self.bench.path]
-        if recent:
-            self._job_menu.addSeparator()
-        for path in recent:
-            self._job_menu.addAction(caption(f"{path.name}   {path.parent}"), partial(self.open_job, path))
-
-    def open_job(self, path: Path) -> None:
-        """Open a job in place of the present one; a refusal leaves the present one.
-
-        One that was handed over as a ZIP is unpacked into a folder beside it.
-        """
-        if path.suffix.lower() == ".zip":
-            from ...files.records.package import unpack
-
-            try:
-                path = unpack(path, path.with_suffix(""))
-            except YardstickError as error:
-                self._say(str(error), True)
-                return
-        self._take_up(path, partial(self.bench.open, path))
-
-    def _take_up(self, path: Path, act: Callable[[], None]) -> bool:
-        """Turn to another file; gives whether that was done. A refusal goes to the status line."""
-        try:
-            act()
-        except BadJob as error:
-            self._say(str(error), True)
-            return False
-        self.settings.opened(path)
-        self.tell_read_only()
-        return True
-
-    def tell_read_only(self) -> None:
-        """Say so where the file is only looked at."""
-        if self.bench.why_read_only:
-            self._say(
-                f"Open to be looked at only: {self.bench.why_read_only}. “Save as …” makes a copy to work on.", True
-            )
-
-    def ask_open(self) -> None:
-        """Ask for a job file and open it."""
-        name, _ = QFileDialog.getOpenFileName(self, "Open a job", self._folder(), f"Jobs (*{ENDING} *.zip);;All (*)")
-        if name:
-            self.open_job(Path(name))
-
-    def ask_new_job(self) -> None:
-        """Ask where a new job goes and start it."""
-        name, _ = QFileDialog.getSaveFileName(self, "New job", self._folder(), f"Jobs (*{ENDING})")
-        if name:
-            path = with_ending(Path(name))
-            self._take_up(path, partial(self.bench.create, path, path.name.removesuffix(ENDING)))
-
-    def ask_save_as(self) -> None:
-        """Ask for another name and go on under it."""
-        name, _ = QFileDialog.getSaveFileName(self, "Save as", self._folder(), f"Jobs (*{ENDING})")
-        if name:
-            self.save_as(with_ending(Path(name)))
-
-    def save_as(self, path: Path) -> None:
-        """Go on under another name."""
-        if self._take_up(path, partial(self.bench.save_as, path)):
-            self._say(f"The job is now {path}.", False)
-
-    def ask_rename(self) -> None:
-        """Ask for another title."""
-        title, given = QInputDialog.getText(
-            self, "Rename the job", "Title of the job", QLineEdit.EchoMode.Normal, self.bench.job.title
-        )
-        if given and title.strip():
-            self.bench.try_edit("title of the job", lambda job: rename(job, title))
-
-    def _folder(self) -> str:
-        return str(self.bench.path.parent) if self.bench.path else str(Path.home())
 
     # -- the look ---------------------------------------------------------------------------------------------------
 

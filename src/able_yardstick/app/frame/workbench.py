@@ -27,6 +27,7 @@ from .pack_search import PackSearch
 log = logging.getLogger(__name__)
 CHECKED_AT_ONCE = 4  # channels: then the window has its turn
 Edit = Callable[[Job], Job]
+Say = Callable[[str, bool], None]  # words for the status line, and whether they refuse something
 
 
 class Change(NamedTuple):

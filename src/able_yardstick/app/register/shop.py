@@ -18,7 +18,7 @@ from ...core.words.errors import YardstickError
 from ...files.register.handing import HandingIn
 from ..frame.beside import Ask, Beside
 from ..frame.settings import Settings
-from ..frame.workbench import Workbench
+from ..frame.workbench import Say, Workbench
 
 if TYPE_CHECKING:
     from ...core.document.controller import Controller
@@ -26,7 +26,7 @@ if TYPE_CHECKING:
     from ...files.register.handing import HandedIn
     from ...files.register.store import Register
 
-Say = Callable[[str, bool], None]
+
 _AFTER_THE_PAGE_MS = 30
 
 

@@ -20,7 +20,7 @@ def signed_pictures(window: "MainWindow", folder: Path, own: Path) -> Iterator[P
     from ...demo import fresh_copy
     from ...files.records.keys import key_of_seed
 
-    window.open_job(fresh_copy(own / "signed"))
+    window.jobs.open_job(fresh_copy(own / "signed"))
     channel = window.bench.job.continuous("pt-201")
     window.bench.select(channel.id)
     _sign(window, key_of_seed(b"the tour's own key, of 32 bytes!"))

@@ -116,7 +116,7 @@ def _pictures(folder: Path, job: Path) -> Iterator[Path]:
         window.resize(*SIZE)
         window.set_theme("day")
         yield from signed_pictures(window, folder, Path(own))
-        window.open_job(job)
+        window.jobs.open_job(job)
         from .live import live_pictures
 
         yield from live_pictures(window, folder)

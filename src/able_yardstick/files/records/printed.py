@@ -3,6 +3,8 @@
 import json
 import logging
 import unicodedata
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Any, NamedTuple
 
@@ -35,29 +37,37 @@ def read_held(path: Path) -> Held:
         raise BadTable(f"{path} cannot be read: {error.strerror or error}.") from error
     if not is_pdf:
         return Held(read_record(path))
-    data, words = _opened(path)
-    record = checked_record(data, str(path))
+    from pypdf import PdfReader
+
+    with _undamaged(path):
+        reader = PdfReader(path)
+        attached = [data for rows in reader.attachments.values() for data in rows]
+    record = checked_record(_as_json(attached, path), str(path))
     if record["record"].get("sheet") != SHEET_VERSION:
         return Held(record, has_pages=True)
+    with _undamaged(path):
+        words = "".join(page.extract_text() for page in reader.pages)
     return Held(record, _told_otherwise(record, words), has_pages=True, is_compared=True)
 
 
-def _opened(path: Path) -> tuple[Any, str]:
-    """What is attached to a PDF as JSON, and all that its pages say. Raises: BadTable."""
-    from pypdf import PdfReader
+@contextmanager
+def _undamaged(path: Path) -> Iterator[None]:
+    """Whatever goes wrong as a PDF is read is told of its file. Raises: BadTable."""
     from pypdf.errors import PyPdfError
 
     logging.getLogger("pypdf").setLevel(logging.CRITICAL)  # what it finds odd is told by what is not found
     try:
-        reader = PdfReader(path)
-        attached = [data for rows in reader.attachments.values() for data in rows]
-        words = "".join(page.extract_text() for page in reader.pages)
+        yield
     except (PyPdfError, ValueError, KeyError, TypeError, AttributeError, IndexError, OSError, RecursionError) as error:
         raise BadTable(f"{path} is damaged: {error or type(error).__name__}.") from error
+
+
+def _as_json(attached: list[bytes], path: Path) -> Any:
+    """The one file that is attached, as JSON. Raises: BadTable."""
     if len(attached) != 1:
         raise BadTable(f"{path} holds {len(attached)} files: expected one record of this program inside it.")
     try:
-        return json.loads(attached[0].decode()), words
+        return json.loads(attached[0].decode())
     except (ValueError, RecursionError) as error:
         raise BadTable(f"What is inside {path} was changed: it is no JSON that can be read ({error}).") from error
 
