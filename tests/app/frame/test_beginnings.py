@@ -34,7 +34,9 @@ def test_the_demo_and_jobs_opened_before_are_one_press_away(empty, qtbot):
     first = empty.bench.path
     qtbot.mouseClick(button(empty.centre, "Open the demo job"), Qt.MouseButton.LeftButton)
     assert empty.bench.job.tagged("PT-201")
-    empty.open_job(first)
+    empty.show_side("references")
+    empty.jobs.open_job(first)
+    assert not empty.panels.isVisible()  # nothing of the job before stands beside what an empty one begins with
     qtbot.waitUntil(lambda: "Opened before" in texts(empty.centre))
     qtbot.mouseClick(button(empty.centre, "Kiln 2"), Qt.MouseButton.LeftButton)
     assert empty.bench.job.tagged("PT-201")
@@ -105,7 +107,7 @@ def test_a_channel_that_is_looked_at_has_its_card_in_view(window, qtbot):
 
 
 def test_nothing_is_connected_to_where_there_is_no_source(empty, window):
-    empty.add("continuous")
+    empty.channels.add("continuous")
     assert not button(side(empty, "sources"), "Connect").isEnabled()
     sources = side(window, "sources")
     button(sources, "Connect").click()

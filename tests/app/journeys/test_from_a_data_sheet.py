@@ -147,7 +147,7 @@ def test_a_turbine_on_an_open_collector(empty, qtbot):
 
 
 def test_a_switch_on_a_line_voltage(empty, qtbot):
-    empty.add("two-state")
+    empty.channels.add("two-state")
     empty.bench.go("wire")
     panel = at_step(empty, "wire")
     empty.bench.go("describe")

@@ -239,6 +239,7 @@ class Tagboard(QWidget):
         for card, channel in zip(self._cards, channels, strict=True):
             card.show_channel(self._bench.job, channel, self._bench.progress(channel), self._theme)
         self._count.setText(self._summary())
+        self._count.setToolTip("Channels; those to look at (◆); those with a fault (■)")
         self.refresh_selection()
 
     def show_live(self, live: "LiveBench") -> None:
@@ -260,8 +261,11 @@ class Tagboard(QWidget):
     def _summary(self) -> str:
         levels = [state_of(self._bench.progress(channel)).level for channel in self._bench.job.channels]
         parts = [str(len(levels))]
-        parts += [f"◆ {levels.count('look')} look"] if "look" in levels else []
-        parts += [f"■ {counted(levels.count('fault'), 'fault')}"] if "fault" in levels else []
+        looks, faults = levels.count("look"), levels.count("fault")
+        if looks and faults:  # shapes alone: words for both are wider than the board
+            return f"{parts[0]}  ◆ {looks}  ■ {faults}"
+        parts += [f"◆ {looks} to look at"] if looks else []
+        parts += [f"■ {counted(faults, 'fault')}"] if faults else []
         return "  ".join(parts)
 
     def _new_card(self) -> Card:

@@ -385,6 +385,8 @@ class MainWindow(QMainWindow):
 
     def _refresh(self, change: Change) -> None:
         job, channel = self.bench.job, self.bench.channel
+        if change.step and self._is_painted:
+            self._side = None  # before what is seen is settled by it
         if change.job:
             self.tagboard.refresh()
             self._check_what_is_left()
@@ -409,8 +411,6 @@ class MainWindow(QMainWindow):
         if channel is None:
             self.setFocus()  # what had it is gone: on no button, which a space would press
         if self._is_painted:
-            if change.step:
-                self._side = None
             panel = self._panel(self._side or self.bench.step)
             panel.show_now()
             if self.panels.indexOf(panel) < 0:  # filled before it is seen, so that it is laid out once
