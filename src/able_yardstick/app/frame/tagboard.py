@@ -3,7 +3,16 @@
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, QTimer, Signal
-from PySide6.QtGui import QContextMenuEvent, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import (
+    QContextMenuEvent,
+    QFocusEvent,
+    QFontMetricsF,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+)
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QScrollArea, QToolButton, QVBoxLayout, QWidget
 
 from ...core.document.alarm import AlarmKind
@@ -25,6 +34,7 @@ if TYPE_CHECKING:
 
 CARD_HEIGHT = 62
 _LAID_OUT_MS = 40  # by then a new card has its place
+_APART = 52  # of a card: its edges, the flag, and what keeps words apart
 
 
 class Card(QWidget):
@@ -141,7 +151,11 @@ class Card(QWidget):
         side = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
         painter.drawText(QRectF(tag_end + 8, 5, room, 18), side, name)
         text = self._live or self._text
+        value = bold(17) if self._live and text.unit else font(13)
+        left = QFontMetricsF(value).horizontalAdvance(text.value) + painter.fontMetrics().horizontalAdvance(text.unit)
         right = f"{text.alarms[-1]} alarm" if text.alarms else text.raw
+        if text.alarms and left + painter.fontMetrics().horizontalAdvance(right) > width - _APART:
+            right = text.alarms[-1]  # the flag beside it says of what
         painter.setPen(theme.color("red" if text.alarms else "muted"))
         painter.drawText(QRectF(width - 128, 27, 118, 18), Qt.AlignmentFlag.AlignRight, right)
         free = width - 18 - painter.fontMetrics().horizontalAdvance(right)
@@ -149,7 +163,7 @@ class Card(QWidget):
             free -= 14
             draw_flag(painter, theme, free + 4, 28, AlarmFlag(0.0, True, bool(text.alarms)), pole=11)
         painter.setPen(theme.color("ink" if text.unit else "muted"))
-        painter.setFont(bold(17) if self._live and text.unit else font(13))
+        painter.setFont(value)
         painter.drawText(QPointF(11, 42), text.value)
         end = 11 + painter.fontMetrics().horizontalAdvance(text.value)
         painter.setFont(font(12))
