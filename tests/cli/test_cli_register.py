@@ -8,6 +8,7 @@ from calling import run
 from pypdf import PdfReader
 from sqlalchemy import delete
 
+from able_yardstick.demo import fresh_copy
 from able_yardstick.demo.visits import FOLDER
 from able_yardstick.files.register.find import history
 from able_yardstick.files.register.schema import RECORDS, USES, WORDS
@@ -75,12 +76,14 @@ def test_drift_and_the_next_visit_by_rule_or_by_a_person(shop, tmp_path):
     assert json.loads(shop("due", "--json")[1])[0]["in_use"] is False
 
 
-def test_what_rests_on_an_instrument_that_was_found_wrong(shop):
+def test_what_rests_on_an_instrument_that_was_found_wrong(shop, tmp_path_factory):
+    fresh = fresh_copy(tmp_path_factory.mktemp("unsigned"))
     out = shop("rests-on", "RP-12", "--since", "2025-06-01", "--correction", "0=0", "--correction", "300=-1.6")[1]
     assert out.count("PT-201") == 2
     assert "now fails" in out
     rows = json.loads(shop("rests-on", "2204-12", "--json")[1])
     assert [row["certificate"] for row in rows] == ["C-071", "C-071", "C-096", "C-114"]
+    assert shop("rests-on", "RP-12", "--job", fresh)[1].splitlines()[-1].startswith("not signed  PT-201")
     assert "Expected --since as a day" in shop("rests-on", "RP-12", "--since", "then")[2]
     assert "READING=CORRECTION" in shop("rests-on", "RP-12", "--correction", "5")[2]
     assert "Expected init, import" in shop("lose")[2]

@@ -29,6 +29,7 @@ class _Asked(NamedTuple):
     reason: str
     by: str
     in_use: bool
+    job: Path | None
 
     def one(self, what: str) -> str:
         """The words as one name. Raises: BadTable where there are none."""
@@ -54,6 +55,7 @@ def register(
     reason: Annotated[str, typer.Option(help="Of plan: why other months than advised.")] = "",
     by: Annotated[str, typer.Option(help="Of plan: who says so.")] = "",
     out_of_use: Annotated[bool, typer.Option("--out-of-use", help="Of plan: nobody uses the unit for now.")] = False,
+    job: Annotated[Path | None, typer.Option(help="Of rests-on: a job whose unsigned results are listed too.")] = None,
     as_json: AsJson = False,
 ) -> None:
     """Ask the register of a shop, or have it take records in."""
@@ -63,7 +65,7 @@ def register(
     if act not in _ACTS:
         raise BadTable(f"Expected {', '.join(_ACTS)}; found “{act}”.")
     asked = _Asked(tuple(words or ()), since, tuple(correction or ()), csv, ics, method, months, reason, by,
-                   not out_of_use)  # fmt: skip
+                   not out_of_use, job)  # fmt: skip
     with Register(url) as opened:
         data, lines = _ACTS[act](opened, asked)
     if as_json:
@@ -222,12 +224,16 @@ def _drift(register: "Register", asked: _Asked) -> _Answer:
 
 def _rests_on(register: "Register", asked: _Asked) -> _Answer:
     from ..core.drift.resting import shifted
+    from ..core.drift.unsigned import unsigned_resting
+    from ..files.jobfile import read_job
     from ..files.register.find import instrument_named, resting_on
 
     start = datetime.combine(_day(asked.since), datetime.min.time(), UTC)
     key, corrections = instrument_named(register, asked.one("an instrument")), _corrections(asked.corrections)
     resting = resting_on(register, key, start)
     rows = [shifted(one.record["record"], one.record["sha256"], key, one.certificate, corrections) for one in resting]
+    if asked.job is not None:
+        rows += unsigned_resting(read_job(asked.job), key, start, corrections)
     data = [
         {**one._asdict(), "checks": [{**check._asdict(), "outcome": check.outcome} for check in one.checks],
          "outcome": one.outcome}
@@ -243,7 +249,8 @@ def _shift_line(one: "ShiftedRecord") -> str:
     if worst is not None:
         step = f"{signed(worst.before, 3)} becomes {signed(worst.after, 3)} of ±{significant(worst.allowed, 3)}"
         moved = f"at {significant(worst.value, 4)} {one.unit}: {step}"
-    return f"{one.signed}  {one.tag:8} {one.serial or '-':12} {one.outcome:15} {moved}; {one.readings} readings"
+    whose = f"{one.signed or 'not signed'}  {one.tag:8} {one.serial or '-':12}"
+    return f"{whose} {one.outcome:15} {moved}; {one.readings} readings"
 
 
 def _day(text: str) -> date:

@@ -113,6 +113,18 @@ def test_what_rests_on_an_instrument_that_was_found_wrong(window, qtbot, tmp_pat
     assert (row["tag"], row["certificate"]) == ("PT-201", "C-114")
 
 
+def test_what_is_not_signed_yet_rests_on_it_too_and_is_one_press_away(window, qtbot):
+    window.bench.select("at-208")
+    window.show_side("register")
+    unfold(window.panel_shown)
+    box = window.panel_shown.resting
+    pick(box.instrument, "2204-12")
+    assert "3 records and 1 channel of this job not signed so rest on it" in words(box)
+    at = next(n for n, row in enumerate(rows(box.list)) if "not signed" in row)
+    box.list.itemClicked.emit(box.list.item(at))
+    assert window.bench.channel.tag == "PT-201"
+
+
 def test_a_register_that_does_not_answer_keeps_nobody_from_signing(window, qtbot):
     window.settings.register_url = "postgresql://bench@127.0.0.1:9/shop"
     signed_window(window, qtbot)

@@ -47,3 +47,26 @@ def test_how_a_check_stands_now(before, after, says):
 def test_an_instrument_of_another_quantity_is_not_judged_and_not_taken_for_the_same_unit():
     found = shifted(record(reference_unit="ohm"), "ab", "77", "C-1", [(0.0, 5.0)])
     assert (found.outcome, found.checks) == ("not judged", ())
+
+
+def test_what_is_not_signed_rests_on_it_too_until_it_is(demo_job):
+    from datetime import UTC, datetime
+
+    from able_yardstick.core.drift.unsigned import unsigned_resting
+    from able_yardstick.core.job.entries import keep_signature
+    from able_yardstick.core.journal.records import SignedRecord
+    from able_yardstick.core.results.signed_basis import signed_basis
+
+    long_ago, later = datetime(2020, 1, 1, tzinfo=UTC), datetime(2030, 1, 1, tzinfo=UTC)
+    wrong = [(0.0, 0.0), (300.0, -2.0)]
+    (row,) = unsigned_resting(demo_job, "2204-12", long_ago, wrong)
+    assert (row.tag, row.signed, row.sha256, row.certificate, row.readings) == ("PT-201", "", "", "C-114", 36)
+    assert row.outcome == "now fails"
+    assert unsigned_resting(demo_job, "2204-12", later, wrong) == ()
+    assert unsigned_resting(demo_job, "nobody's", long_ago, wrong) == ()
+    channel = demo_job.continuous("pt-201")
+    entry = SignedRecord(
+        sha256="ab", channel=channel.id, made=later, name="Ada", role="technician", scope="this unit", number=1,
+        file="x.record.json", basis=signed_basis(demo_job, channel),
+    )  # fmt: skip
+    assert unsigned_resting(keep_signature(demo_job, entry), "2204-12", long_ago, wrong) == ()

@@ -11,6 +11,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog, QListWidget, QListWidgetItem, QPushButton, QVBoxLayout, QWidget
 
 from ...core.drift.resting import ShiftedRecord, shifted
+from ...core.drift.unsigned import unsigned_resting
 from ...core.words.errors import BadTable, YardstickError
 from ...core.words.numerals import counted, signed, significant
 from ..panel.fields import ChoiceField, Complaint, TextField, label
@@ -94,6 +95,7 @@ class RestingBox(QWidget):
             with self._shop.register() as register:
                 resting = resting_on(register, self._key, start) if self._key else []
             self.rows = [self._shifted(one.record, one.certificate) for one in resting]
+            self.rows += unsigned_resting(self._shop.bench.job, self._key, start, self._corrections)
         except YardstickError as error:
             self.complaint.setText(str(error))
             return
@@ -102,7 +104,7 @@ class RestingBox(QWidget):
         self.rows.sort(key=lambda row: order.index(row.outcome))
         self.says.setText(self._summary())
         for row in self.rows:
-            item = QListWidgetItem(_words(row) if self._corrections else f"{row.tag}  {row.serial}  {row.signed}")
+            item = QListWidgetItem(_words(row) if self._corrections else _name(row))
             item.setData(Qt.ItemDataRole.UserRole, row.sha256)
             self.list.addItem(item)
         self.save.setEnabled(bool(self.rows))
@@ -112,8 +114,12 @@ class RestingBox(QWidget):
 
     def _summary(self) -> str:
         if not self.rows:
-            return "No record rests on it." if self._key else "No instrument is known yet: sign a record first."
-        count = f"{counted(len(self.rows), 'record')} rest on it" if len(self.rows) != 1 else "1 record rests on it"
+            return "Nothing rests on it." if self._key else "No instrument is known yet: sign a record first."
+        records = sum(bool(row.sha256) for row in self.rows)
+        bare = len(self.rows) - records
+        parts = [counted(records, "record")] if records or not bare else []
+        parts += [f"{counted(bare, 'channel')} of this job not signed so"] if bare else []
+        count = f"{' and '.join(parts)} {'rests' if len(self.rows) == 1 else 'rest'} on it"
         if not self._corrections:
             return f"{count}. Give its new certificate to see how far each moves."
         told = {name: sum(row.outcome == name for row in self.rows) for name in ("now fails", "no longer sure")}
@@ -122,8 +128,13 @@ class RestingBox(QWidget):
     def _look_at(self, item: QListWidgetItem) -> None:
         from ...files.register.find import unit_of_record
 
+        sha256 = str(item.data(Qt.ItemDataRole.UserRole))
+        if not sha256:
+            row = self.rows[self.list.row(item)]
+            self._shop.bench.select(self._shop.bench.job.tagged(row.tag).id)
+            return
         with self._shop.register() as register:
-            key = unit_of_record(register, str(item.data(Qt.ItemDataRole.UserRole)))
+            key = unit_of_record(register, sha256)
         self._shop.look(key)
 
     def ask_file(self) -> None:
@@ -141,7 +152,7 @@ class RestingBox(QWidget):
         except YardstickError as error:
             self.complaint.setText(str(error))
             return
-        self._shop.say(f"{counted(len(self.rows), 'record')} in {path}.", False)
+        self._shop.say(f"{counted(len(self.rows), 'row')} in {path}.", False)
 
     def table(self) -> str:
         """The list as CSV."""
@@ -165,9 +176,13 @@ def _day(text: str) -> date:
         raise BadTable(f"Expected a day such as 2026-04-29, found “{text}”.") from None
 
 
+def _name(row: ShiftedRecord) -> str:
+    return f"{row.tag}  {row.serial}  {row.signed or 'not signed'}"
+
+
 def _words(row: ShiftedRecord) -> str:
     worst = row.worst
     if worst is None:
-        return f"{row.tag}  {row.serial}  {row.signed}  no check rests on it"
+        return f"{_name(row)}  no check rests on it"
     moved = f"{signed(worst.before, 2)} → {signed(worst.after, 2)} of ±{significant(worst.allowed, 3)}"
-    return f"{row.outcome}: {row.tag}  {row.serial}  {row.signed}\n    at {significant(worst.value, 4)}: {moved}"
+    return f"{row.outcome}: {_name(row)}\n    at {significant(worst.value, 4)}: {moved}"

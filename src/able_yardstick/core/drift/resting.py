@@ -35,7 +35,10 @@ class ShiftedCheck(NamedTuple):
 
 
 class ShiftedRecord(NamedTuple):
-    """A record that rests on the instrument: whose, of when, and its checks as they are now."""
+    """A record that rests on the instrument: whose, of when, and its checks as they are now.
+
+    What is not signed has no day and no hash.
+    """
 
     tag: str
     serial: str

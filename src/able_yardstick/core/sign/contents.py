@@ -53,7 +53,7 @@ def contents_of(job: Job, channel: SignableChannel, signing: Signing, program: s
 def draft_of(job: Job, channel: SignableChannel, signing: Signing, program: str) -> dict[str, Any]:
     """What a record would hold now, whatever is open: to be looked at, not to be signed."""
     points, kind = open_points(job, channel, signing.at.date()), SIGNED_KINDS[channel.kind]
-    device = next((one for one in job.devices if one.id == channel.device), None)
+    device = job.document.device_by_id.get(channel.device)
     return {
         "format": FORMAT, "version": VERSION, "program": program, "sheet": SHEET_VERSION,
         "number": signing.number, "scope": signing.scope, "signed": signing.at.isoformat(),
@@ -65,6 +65,16 @@ def draft_of(job: Job, channel: SignableChannel, signing: Signing, program: str)
         "previous": signing.previous, "corrects": signing.corrects, "correction": signing.correction.strip(),
         "rule": rule_read(job, channel, signing.read_at),
         **{name: part(job, channel) for name, part in (*_PARTS.items(), *kind.parts.items())},
+    }  # fmt: skip
+
+
+def resting_parts(job: Job, channel: SignableChannel) -> dict[str, Any]:
+    """Of what a record would hold now only what rests on its references: readings, checks and their outcomes."""
+    device = job.document.device_by_id.get(channel.device)
+    return {
+        "signed": "", "unit": None if device is None else device.model_dump(mode="json"),
+        "channel": channel.model_dump(mode="json"), "references": _references(job, channel),
+        "readings": _readings(job, channel), "proof": SIGNED_KINDS[channel.kind].parts["proof"](job, channel),
     }  # fmt: skip
 
 
