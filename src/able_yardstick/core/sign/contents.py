@@ -8,6 +8,7 @@ from ..document.channel import SignableChannel
 from ..document.reference import Reference
 from ..job.job import Job
 from ..journal.reading import Amended
+from ..outputs.wiring_list import wiring_of
 from ..words.errors import NotApplicable
 from .kinds.registry import SIGNED_KINDS
 from .kinds.signed_kind import OpenPoint, SignedPart
@@ -103,6 +104,11 @@ def _controller(job: Job, channel: SignableChannel) -> Any:
     return None if found is None else found.model_dump(mode="json")
 
 
+def _wiring(job: Job, channel: SignableChannel) -> Any:
+    """Every lead with its terminal in all its names."""
+    return [row._asdict() for row in wiring_of(job, channel)]
+
+
 def _references(job: Job, channel: SignableChannel) -> Any:
     used = {reading.reference_id for reading in job.readings if reading.channel == channel.id}
     known: list[Reference] = [one for one in job.references if one.id in used]
@@ -146,6 +152,7 @@ def _rehearsals(job: Job, channel: SignableChannel) -> Any:
 # what every record has; the rest is of the channel's kind
 _PARTS: dict[str, SignedPart] = {
     "controller": _controller,
+    "wiring": _wiring,
     "references": _references,
     "readings": _readings,
     "amendments": _amendments,

@@ -11,11 +11,11 @@ from ..document.stop_plan import Stop
 from ..job.job import Job
 from ..outputs.giving import count_of, plan_of
 from ..outputs.wiring_list import wiring_of
-from ..wire.landing import WiringRow
 from ..words.numerals import significant
 from ..words.tolerance import Tolerance
 from .blocks import Block, Facts, PrintedSheet, SideBySide, Tabled
 from .kinds.signed_kind import FactRows
+from .leads import lead_tables
 
 _BLANK = "." * 44
 _MOST_REFERENCES = 12
@@ -36,7 +36,7 @@ def wiring_sheet(job: Job) -> PrintedSheet:
     """Where every lead of a job goes, a table a channel; what is not landed is left out."""
     blocks: list[Block] = []
     for channel in job.channels:
-        blocks += _wiring(wiring_of(job, channel), f"{channel.tag}  {channel.name}".strip())
+        blocks += lead_tables(wiring_of(job, channel), f"{channel.tag}  {channel.name}".strip())
     names = ", ".join(f"{one.name} {one.revision}".strip() for one in job.controllers)
     return PrintedSheet("Wiring", job.title, (names,), tuple(blocks), f"{job.title}, revision {job.revision}: wiring")
 
@@ -54,7 +54,7 @@ def _channel(job: Job, channel: AnyChannel) -> list[Block]:
     own = (*facts(channel), ("serial", _serial(job, channel)))
     return [
         Facts(f"{channel.tag}  {channel.name}".strip(), own),
-        *_wiring(wiring_of(job, channel)),
+        *lead_tables(wiring_of(job, channel)),
         *rooms(job, channel),
     ]
 
@@ -62,14 +62,6 @@ def _channel(job: Job, channel: AnyChannel) -> list[Block]:
 def _serial(job: Job, channel: AnyChannel) -> str:
     device = job.document.device_by_id.get(channel.device)
     return (device.serial if device is not None else "") or _BLANK
-
-
-def _wiring(rows: Sequence[WiringRow], heading: str = "Wiring") -> list[Block]:
-    if not rows:
-        return []
-    columns = ("lead", "colour", "strip", "connector", "channel", "register", "shield")
-    cells = tuple((r.function, r.colour, r.strip, r.connector, r.channel, r.register, r.shield) for r in rows)
-    return [Tabled(heading, columns, cells)]
 
 
 # -- a transducer with a curve -----------------------------------------------------------------------------------------

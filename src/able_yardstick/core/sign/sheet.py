@@ -4,6 +4,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from itertools import pairwise
 from typing import Any
 
+from ..wire.landing import WiringRow
 from ..words.numerals import counted, decimals_for, signed, significant
 from .blocks import (
     Block,
@@ -21,6 +22,7 @@ from .blocks import (
 from .kinds.checked import rows_of
 from .kinds.registry import kind_of_record
 from .kinds.signed_kind import RecordData
+from .leads import lead_tables
 from .rule_read import round_steps
 
 SHEET_VERSION = 2  # of what is printed, in which words and order: pages of another one cannot be compared
@@ -41,6 +43,7 @@ def sheet_of(record: RecordData, sha256: str = "", signatures: Sequence[Mapping[
         SideBySide(_decision(record), _numbers(record)),
         *_budget(record),
         *_references(record),
+        *lead_tables([WiringRow(**row) for row in record.get("wiring", ())]),
         *_weak(record),
         _signed(record, sha256, signatures),
         *_readings(record),
