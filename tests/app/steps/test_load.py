@@ -29,7 +29,8 @@ def rig():
 
 
 @pytest.fixture
-def bench(window, rig):
+def bench(window, rig, monkeypatch):
+    monkeypatch.setattr("able_yardstick.bench.modbus.TIMEOUT_S", 10.0)  # the rig may have to wait for its turn
     window.bench.edit("the rig", lambda job: change_sources(job, with_places(job, rig)))
     return window
 

@@ -172,5 +172,5 @@ def _run(qtbot, window, panel):
             taken = [one for one in output_checks(window.bench.job, output(window)) if not one.stale]
             assert len(taken) == done + 1
 
-        qtbot.waitUntil(take, timeout=15_000)
+        qtbot.waitUntil(take, timeout=45_000)
     assert words(panel)
