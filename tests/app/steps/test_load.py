@@ -29,8 +29,7 @@ def rig():
 
 
 @pytest.fixture
-def bench(window, rig, monkeypatch):
-    monkeypatch.setattr("able_yardstick.bench.modbus.TIMEOUT_S", 10.0)  # the rig may have to wait for its turn
+def bench(window, rig):
     window.bench.edit("the rig", lambda job: change_sources(job, with_places(job, rig)))
     return window
 
@@ -134,6 +133,7 @@ def test_a_write_that_is_cut_off_leaves_the_copy_of_what_was_there_on_disk(bench
         sent.append(address)
         whole(self, address, words)
 
+    monkeypatch.setattr("able_yardstick.bench.modbus.TIMEOUT_S", 10.0)  # the rig may have to wait for its turn
     monkeypatch.setattr(Modbus, "write", breaks)
     box.write.click()
     box.write.click()  # all the same
