@@ -146,6 +146,8 @@ def test_typed_checks_are_read_off_an_instrument_that_can_be_named_afterwards_to
     pick(panel.instrument.choice, "")
     type_check(qtbot, panel, "175", "175.4")
     assert window.bench.job.amended("pt-201", "prove")[-1].reading.reference_id is None
+    pick(panel.instrument.choice, "RT-07")  # a thermometer
+    assert panel.instrument.choice.error
     pick(panel.instrument.choice, "RP-12")
     press(panel, "1 check before: off Pressure reference RP-12 too")
     reading = window.bench.job.amended("pt-201", "prove")[-1].reading

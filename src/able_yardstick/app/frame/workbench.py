@@ -20,7 +20,7 @@ from ...core.journal.reading import Reading
 from ...core.regression.kinds import ModelName
 from ...core.state.progress import STEP_NAMES, StepName, StepProgress, progress_of, steps_of
 from ...core.units.conversion import are_units_loaded
-from ...core.words.errors import BadJob, YardstickError
+from ...core.words.errors import BadJob, NotApplicable, YardstickError
 from ...files.jobfile import JobFile
 from .pack_search import PackSearch
 
@@ -125,6 +125,12 @@ class Workbench(QObject):
         """The channel looked at, if something of it can be checked and signed."""
         channel = self.channel
         return channel if isinstance(channel, SignableChannel) else None
+
+    def to_sign(self) -> SignableChannel:
+        """The channel looked at. Raises: NotApplicable for one of which nothing is checked, or without one."""
+        if self.signable is None:
+            raise NotApplicable("Nothing of this channel is checked, or signed: choose another.")
+        return self.signable
 
     @property
     def candidate(self) -> ModelName | None:

@@ -33,6 +33,11 @@ class InstrumentRow(QWidget):
         column.addWidget(self.button)
 
     def _put(self, key: str) -> None:
+        """Choose an instrument. Raises: UnitMismatch for one that measures something else."""
+        channel = self._bench.continuous
+        one = next((one for one in self._bench.job.references if one.id == key), None)
+        if channel is not None and one is not None and one.unit:
+            channel.in_unit(0.0, one.unit)
         self._choose(key)
         self.refresh()
 

@@ -9,7 +9,8 @@ from typing import Any, Literal, NamedTuple
 
 import numpy as np
 
-from .read_off import ReadOff, read_off
+from ..sign.kinds.read_off import ReadOff
+from ..sign.kinds.registry import kind_of_record
 
 ShiftOutcome = Literal["still passes", "no longer sure", "now fails", "failed before", "not judged"]
 Corrections = Sequence[tuple[float, float]]  # readings and what is added to them, in the instrument's unit
@@ -72,7 +73,9 @@ def shifted(
     channel = record["channel"]
     reference = next(one for one in record["references"] if instrument in (one["serial"], one["id"]))
     own = [row for row in record["readings"] if row["reference_id"] == reference["id"]]
-    road = read_off(record, reference) if any(row["purpose"] == "prove" for row in own) else None
+    road = (
+        kind_of_record(record).read_off(channel, reference) if any(row["purpose"] == "prove" for row in own) else None
+    )
     checks = (record.get("proof") or {}).get("checks", ()) if road is not None else ()
     return ShiftedRecord(
         channel["tag"], (record.get("unit") or {}).get("serial", ""), record["signed"][:10], sha256, channel["unit"],

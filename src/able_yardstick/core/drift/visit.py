@@ -7,7 +7,6 @@ from typing import Any, NamedTuple
 from ..sign.kinds.registry import kind_of_record
 from ..sign.stops import by_stop, mean_of
 from ..words.errors import NotApplicable
-from .read_off import read_off
 
 _DAYS_A_YEAR = 365.25
 
@@ -62,12 +61,13 @@ def visit_of(record: Mapping[str, Any], sha256: str = "") -> Visit:
     """The visit that a signed record is of."""
     unit = record["channel"]["unit"]
     found, left = _stops(record, "as found"), _stops(record, "proof")
-    passed = (record.get("proof" if _seen(record) else "as found") or {}).get("passed")
+    seen = _seen(record)
+    passed = (record.get("as found" if seen is None else "proof") or {}).get("passed")
     return Visit(
         date.fromisoformat(record["signed"][:10]), unit, found, left, _common(record),
         tuple((row["value"], row["allowed"]) for row in record["allowed"]),
         "not known" if passed is None else "pass" if passed else "fail", sha256,
-        _seen(record),
+        seen,
     )  # fmt: skip
 
 
@@ -93,6 +93,7 @@ def _common(record: Mapping[str, Any]) -> float:
 
     An instrument of another quantity (ohms put in for a temperature) shares nothing that can be told in that unit.
     """
-    roads = [(one, read_off(record, one)) for one in record["references"] if one["expanded_uncertainty"] is not None]
+    known = [one for one in record["references"] if one["expanded_uncertainty"] is not None]
+    roads = [(one, kind_of_record(record).read_off(record["channel"], one)) for one in known]
     stated = [float(one["expanded_uncertainty"]) / 2 * abs(road.gain) for one, road in roads if road is not None]
     return max(stated, default=0.0)

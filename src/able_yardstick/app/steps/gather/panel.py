@@ -92,10 +92,8 @@ class GatherPanel(ReadingsPanel):
 
     def _put_instrument(self, key: str) -> None:
         chosen = next((one for one in self.bench.job.references if one.id == key), None)
-        if chosen is not None and chosen.unit:  # refused if it measures something else
-            stands_for = self.channel.in_unit(chosen.stands_for or 0.0, chosen.unit)[0]
-            if chosen.stands_for is not None:
-                self.form.reference.setText(plain(stands_for))
+        if chosen is not None and chosen.unit and chosen.stands_for is not None:
+            self.form.reference.setText(plain(self.channel.in_unit(chosen.stands_for, chosen.unit)[0]))
         self.session.instrument_id = key
 
     def _reading(self, seen: Seen, units: tuple[str, str], source: str) -> Reading:

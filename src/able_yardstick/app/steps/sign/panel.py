@@ -96,28 +96,20 @@ class SignPanel(StepPanel):
 
         return TextField(title, put, hint=hint, optional=True)
 
-    @property
-    def signable(self) -> SignableChannel:
-        """The channel looked at. Raises: NotApplicable for one of which nothing is checked."""
-        channel = self.bench.signable
-        if channel is None:
-            raise NotApplicable("Nothing of this channel is checked, or signed.")
-        return channel
-
     # -- what is said for the next record ---------------------------------------------------------------------------
 
     def _put_accepted(self, text: str) -> None:
-        self._say(self._words(self.signable)._replace(accepted=text))
+        self._say(self._words(self.bench.to_sign())._replace(accepted=text))
 
     def _put_scope(self, value: str) -> None:
         scope: RecordScope = "this unit" if value == "this unit" else "every unit of the type"
-        self._say(self._words(self.signable)._replace(scope=scope))
+        self._say(self._words(self.bench.to_sign())._replace(scope=scope))
 
     def _put_correction(self, text: str) -> None:
-        self._say(self._words(self.signable)._replace(correction=text))
+        self._say(self._words(self.bench.to_sign())._replace(correction=text))
 
     def _say(self, said: _Said) -> None:
-        self._said[self.signable.id] = said
+        self._said[self.bench.to_sign().id] = said
         self.show_lead()
 
     def _words(self, channel: SignableChannel) -> _Said:
@@ -127,7 +119,7 @@ class SignPanel(StepPanel):
 
     def sign(self) -> None:
         """Sign the channel looked at; what cannot be is said in place."""
-        channel = self.signable
+        channel = self.bench.to_sign()
         for field in (self.accepted, self.correction, *self.people.values()):
             for entry in field.entries:
                 entry.clearFocus()  # what was typed last counts
@@ -145,7 +137,7 @@ class SignPanel(StepPanel):
 
     def approve(self) -> None:
         """Add the approver's signature to the last record."""
-        channel = self.signable
+        channel = self.bench.to_sign()
         try:
             signer = Signer(self._named("approver"), "approver", now().isoformat())
             made = approve(self.bench.job, channel, signer, self._key(), self._records())
@@ -168,7 +160,7 @@ class SignPanel(StepPanel):
             corrects=signed[-1].sha256 if signed and said.correction.strip() else "",
             asks=("technician", "approver") if person_of(job, "approver") else (),
         )  # fmt: skip
-        if channel.id != self.signable.id:
+        if channel.id != self.bench.to_sign().id:
             signing = signing._replace(read_at=None)
         made = sign_channel(job, channel, signing, self._key(), self._records())
         self._keep(made)

@@ -70,13 +70,6 @@ class PaperBox(QWidget):
     def _put_paper(self, name: str) -> None:
         self.stock = paper_named(name)
 
-    @property
-    def _channel(self) -> SignableChannel:
-        channel = self._bench.signable
-        if channel is None:
-            raise NotApplicable("Choose a channel with a pin first.")
-        return channel
-
     def _do(self, act: Callable[[], None]) -> None:
         try:
             act()
@@ -88,28 +81,28 @@ class PaperBox(QWidget):
 
     def _sealed(self) -> dict:  # type: ignore[type-arg]  # plain JSON
         path = self._bench.path
-        sealed = None if path is None else last_sealed(self._bench.job, self._channel, path)
+        sealed = None if path is None else last_sealed(self._bench.job, self._bench.to_sign(), path)
         if sealed is None:
-            raise NotApplicable(f"{self._channel.tag} is not signed yet: sign it first.")
+            raise NotApplicable(f"{self._bench.to_sign().tag} is not signed yet: sign it first.")
         return sealed
 
     def record(self) -> Printed:
         """The last record of the channel. Raises: NotApplicable without one."""
         sealed = self._sealed()
         pages = typeset(sheet_of(sealed["record"], sealed["sha256"], sealed["signatures"]), self.stock)
-        return Printed(pages, self.stock, f"{self._channel.tag} record", record_pdf(sealed, self.stock))
+        return Printed(pages, self.stock, f"{self._bench.to_sign().tag} record", record_pdf(sealed, self.stock))
 
     def label(self) -> Printed:
         """A label of the last record. Raises: NotApplicable without one."""
-        due = self._due_of(self._channel)
+        due = self._due_of(self._bench.to_sign())
         return Printed(
-            [label_page(self._sealed(), "" if due is None else str(due))], LABEL, f"{self._channel.tag} label"
+            [label_page(self._sealed(), "" if due is None else str(due))], LABEL, f"{self._bench.to_sign().tag} label"
         )
 
     def sheet(self) -> Printed:
         """A blank sheet for the channel."""
-        made = field_sheet(self._bench.job, [self._channel])
-        return Printed(typeset(made, self.stock), self.stock, f"{self._channel.tag} field sheet")
+        made = field_sheet(self._bench.job, [self._bench.to_sign()])
+        return Printed(typeset(made, self.stock), self.stock, f"{self._bench.to_sign().tag} field sheet")
 
     def sheets(self) -> Printed:
         """A blank sheet for all channels."""

@@ -10,6 +10,7 @@ from ...state.scales import Scale, contact_scales
 from ...words.numerals import significant
 from ..blocks import Block, PrintedVerdict, Tabled, VerdictMark
 from .of_path import path_facts
+from .read_off import off_nothing
 from .signed_kind import FactRows, OpenPoint, RecordData, SignedKind
 
 _RULE = "proven where each of its states and each break was seen at the controller as it was expected"
@@ -129,4 +130,5 @@ OF_CONTACT = SignedKind(
     "",
     lambda _record: None,
     lambda _channel: "contact",
+    off_nothing,
 )

@@ -20,6 +20,7 @@ from ..blocks import Block, Facts, Tabled
 from .allowed import STOPS, allowed_along
 from .checked import checks_of_record, verdicts_of
 from .of_path import path_facts
+from .read_off import off_the_reference
 from .signed_kind import FactRows, OpenPoint, RecordData, SignedKind
 
 _BORROWED = {"similar part": "taken from a similar part", "assumed": "assumed"}
@@ -171,4 +172,5 @@ OF_CURVE = SignedKind(
     "shown minus reference",
     _ends,
     lambda channel: channel["transducer"]["quantity"] or "",
+    off_the_reference,
 )

@@ -16,6 +16,7 @@ from ...words.numerals import significant
 from ..blocks import Block, Facts
 from .allowed import allowed_along
 from .checked import checks_of_record, verdicts_of
+from .read_off import off_the_terminal
 from .signed_kind import FactRows, OpenPoint, RecordData, SignedKind
 
 
@@ -128,4 +129,5 @@ OF_OUTPUT = SignedKind(
     "given minus wanted",
     _ends,
     lambda _channel: "output",
+    off_the_terminal,
 )

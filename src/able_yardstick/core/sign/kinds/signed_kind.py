@@ -7,6 +7,7 @@ from ...job.job import Job
 from ...state.progress import StepName
 from ...state.scales import Scale
 from ..blocks import Block, PrintedVerdict
+from .read_off import ReadOff
 
 RecordData = Mapping[str, Any]
 FactRows = tuple[tuple[str, str], ...]
@@ -28,7 +29,8 @@ class SignedKind(NamedTuple):
     names. `scales` are those of the Rule; `points` what would be weak, beside the steps. The others are made of the
     record alone: `verdicts` its outcomes, `checked` what was checked, `described` facts of the unit, `derived` what it
     came of, `error` what an error is, `ends` the range in the channel's unit (None: it has none), `quantity` what it
-    measures or gives, of the channel's plain data.
+    measures or gives, of the channel's plain data, `read_off` how an instrument stands to its errors (None: not at
+    all), of the channel's data and the instrument's.
     """
 
     kind: str
@@ -42,3 +44,4 @@ class SignedKind(NamedTuple):
     error: str
     ends: Callable[[RecordData], tuple[float, float] | None]
     quantity: Callable[[RecordData], str]
+    read_off: Callable[[RecordData, RecordData], ReadOff | None]

@@ -3,7 +3,7 @@
 from collections.abc import Callable, Mapping
 from typing import Any, NamedTuple
 
-from ..units.conversion import affine_gain, dimension
+from ...units.conversion import affine_gain, dimension
 
 CheckData = Mapping[str, Any]
 
@@ -21,11 +21,8 @@ class ReadOff(NamedTuple):
     reading: Callable[[CheckData], float]
 
 
-def read_off(record: Mapping[str, Any], reference: Mapping[str, Any]) -> ReadOff | None:
-    """How a record's checks were read off one of its references; None where it measures another quantity."""
-    channel = record["channel"]
-    if channel["kind"] == "output":
-        return _at_terminal(channel, reference)
+def off_the_reference(channel: Mapping[str, Any], reference: Mapping[str, Any]) -> ReadOff | None:
+    """An instrument that reads what the sensor measures; None where it measures another quantity."""
     unit = reference["unit"] or channel["unit"]
     if dimension(unit) != dimension(channel["unit"]):
         return None
@@ -33,8 +30,8 @@ def read_off(record: Mapping[str, Any], reference: Mapping[str, Any]) -> ReadOff
     return ReadOff(gain, -1, lambda check: float(check["reference"]) / gain)
 
 
-def _at_terminal(channel: Mapping[str, Any], reference: Mapping[str, Any]) -> ReadOff | None:
-    """A meter that reads the signal of an output: what was given follows from it."""
+def off_the_terminal(channel: Mapping[str, Any], reference: Mapping[str, Any]) -> ReadOff | None:
+    """A meter that reads the signal of an output, from which follows what was given; None with another quantity."""
     unit = channel["driver"]["unit"]
     own = reference["unit"] or unit
     if dimension(own) != dimension(unit):
@@ -43,7 +40,11 @@ def _at_terminal(channel: Mapping[str, Any], reference: Mapping[str, Any]) -> Re
     step = affine_gain(own, unit)
 
     def reading(check: CheckData) -> float:
-        given = float(check["reference"]) + float(check["error"])
-        return float((channel["signal_low"] + (given - channel["value_low"]) / per_signal) / step)
+        signal = channel["signal_low"] + (float(check["shown"]) - channel["value_low"]) / per_signal
+        return float(signal / step)
 
     return ReadOff(step * per_signal, 1, reading)
+
+
+def off_nothing(_channel: Mapping[str, Any], _reference: Mapping[str, Any]) -> None:
+    """What has no errors moves with no instrument."""
