@@ -31,6 +31,7 @@ import sys
 from able_yardstick.loading import hold
 hold()
 from pathlib import Path
+from able_yardstick.app.main import application, finish, open_window
 from PySide6.QtCore import QSettings
 QSettings.setPath(QSettings.Format.IniFormat, QSettings.Scope.UserScope, sys.argv[1])
 from able_yardstick.app.main import application, finish, open_window

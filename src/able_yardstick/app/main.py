@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QApplication
 
 from ..core.words.errors import BadJob
 from ..files.jobfile import ENDING
-from ..loading import release
+from ..loading import put_off, release
 from .frame.settings import Settings
 from .frame.theme import THEMES, dress
 from .frame.window import MainWindow
@@ -34,6 +34,7 @@ def application() -> QApplication:
 
 def open_window(path: Path | None, settings: Settings) -> MainWindow:
     """The window with a job: the one asked for, else the last one, else an empty one in the user's documents."""
+    put_off("numpy.f2py")  # a translator of Fortran, loaded for nothing with scipy's first function
     dress(application(), THEMES[settings.theme])
     bench = Workbench()
     refusal = ""

@@ -77,10 +77,9 @@ def bold(size: int = 13) -> QFont:
 
 
 def dress(application: QApplication, theme: Theme) -> None:
-    """Give the whole application a theme."""
+    """Give the whole application a theme's font and colours; `style_sheet` is the window's."""
     application.setFont(font())
     application.setPalette(_palette(theme))
-    application.setStyleSheet(style_sheet(theme))
 
 
 def _palette(theme: Theme) -> QPalette:

@@ -38,7 +38,7 @@ from .settings import Settings
 from .side_picture import SidePicture
 from .start_view import Beginnings
 from .tagboard import Tagboard
-from .theme import THEMES, Theme, ThemeName, bold, dress
+from .theme import THEMES, Theme, ThemeName, bold, dress, style_sheet
 from .widgets import discard
 from .workbench import Change, Workbench
 
@@ -110,6 +110,7 @@ class MainWindow(QMainWindow):
         self._is_painted = False
         self._checks = QTimer(self, singleShot=True, interval=_BETWEEN_CHECKS_MS)
         self._checks.timeout.connect(self._check_more)
+        self.setStyleSheet(style_sheet(self.theme))  # not the application's: a panel is made outside, and styled once
         self.setWindowTitle("Able Yardstick")
         self.setMinimumSize(*SMALLEST)
         self.resize(_first_size(self.screen().availableSize()))
@@ -714,6 +715,7 @@ class MainWindow(QMainWindow):
         application = QApplication.instance()
         assert isinstance(application, QApplication)
         dress(application, self.theme)
+        self.setStyleSheet(style_sheet(self.theme))
         self.tagboard.dress(self.theme)
         for panel in self._panels.values():
             panel.theme = self.theme

@@ -89,7 +89,7 @@ def rule_line() -> QFrame:
 
 def restyle(widget: QWidget, name: str, value: object) -> None:
     """Set a property the style sheet looks at."""
-    if widget.property(name) != value:
+    if (widget.property(name) or "") != (value or ""):
         widget.setProperty(name, value)
         widget.style().unpolish(widget)
         widget.style().polish(widget)

@@ -10,6 +10,7 @@ from ...core.words.numerals import fixed, plain_decimals, significant
 from ..frame.theme import Theme, bold, font
 
 ROW_HEIGHT = 23
+HEADINGS_HEIGHT = 29
 _MOST_ROWS = 16  # in sight; more are scrolled to
 _HALVED_FROM = 8  # rows
 _LONGEST_HALVED = 7  # characters that a quarter of the width holds
@@ -27,13 +28,14 @@ def plain_table(name: str) -> QTableWidget:
 def fit_height(table: QTableWidget) -> None:
     """As high as its rows, up to a limit."""
     rows = min(table.rowCount(), _MOST_ROWS)
-    table.setFixedHeight(rows * ROW_HEIGHT + table.horizontalHeader().sizeHint().height() + 4)
+    table.setFixedHeight(rows * ROW_HEIGHT + HEADINGS_HEIGHT + 4)
 
 
 def _dress(table: QTableWidget, name: str) -> None:
     table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
     table.setAccessibleName(name)
     table.verticalHeader().setDefaultSectionSize(ROW_HEIGHT)
+    table.horizontalHeader().setFixedHeight(HEADINGS_HEIGHT)
     table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
     table.setShowGrid(False)
     table.setTabKeyNavigation(False)

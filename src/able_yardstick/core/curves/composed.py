@@ -1,15 +1,15 @@
 """A curve of the transducer's output seen through the bent stages of a signal path."""
 
 from functools import cached_property
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, ClassVar, Literal, get_args
 
 import numpy as np
 from pydantic import Field
 
-from ..stages import NO_LOAD, AnyStage
+from ..stages import NO_LOAD, STAGE_KINDS, AnyStage
 from ..stages.chain import backwards, forwards, loads, slopes
 from ..units.conditions import NOMINAL, Conditions
-from ..words.record import Reckoned
+from ..words.record import Frozen, Reckoned
 from .base import Array
 from .cubic import MonotoneCubic
 from .defined import DefinedCurve
@@ -38,6 +38,7 @@ class ComposedCurve(DefinedCurve):
     """value = curve(output), where the signal is what the stages make of the output."""
 
     name: ClassVar[str] = "curve"
+    built_apart: ClassVar[tuple[type[Frozen], ...]] = (*get_args(OutputKinds), *STAGE_KINDS)
     kind: Literal["composed"] = "composed"
     curve: OutputCurve
     stages: tuple[AnyStage, ...] = ()

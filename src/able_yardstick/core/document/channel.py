@@ -73,7 +73,7 @@ class PlantState(Frozen):
 class ContinuousChannel(NamedChannel):
     """A transducer whose signal goes through a path to a converter. It is worked in `unit`."""
 
-    built_apart: ClassVar[tuple[type[Frozen], ...]] = (ComposedCurve, Path, Transducer)
+    built_apart: ClassVar[tuple[type[Frozen], ...]] = (ComposedCurve, Path, Transducer, PackSpec, Landing, Alarm)
     kind: Literal["continuous"] = "continuous"
     transducer: Transducer = Field(default_factory=Transducer)
     path: Path = Field(default_factory=Path)

@@ -22,7 +22,7 @@ class Document(Frozen):
     `set_aside` are channels that were taken away though something had happened to them: they can be brought back.
     """
 
-    built_apart: ClassVar[tuple[type[Frozen], ...]] = (ContinuousChannel,)
+    built_apart: ClassVar[tuple[type[Frozen], ...]] = (ContinuousChannel, FitRecord)
     title: str = "Untitled job"
     people: tuple[Person, ...] = ()
     devices: tuple[Device, ...] = ()

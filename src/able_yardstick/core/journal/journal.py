@@ -3,10 +3,12 @@
 from collections import Counter
 from collections.abc import Sequence
 from functools import cached_property
-from typing import Any, NamedTuple, Protocol, Self, TypeVar
+from typing import Any, ClassVar, NamedTuple, Protocol, Self, TypeVar
 
 from pydantic import model_validator
 
+from ..document.channel import ContinuousChannel
+from ..document.chosen import FitRecord
 from ..words.record import Frozen, InvalidRecord, added_later
 from .reading import Amended, Amendment, Purpose, Reading, amended
 from .records import JudgementRecord, PackRecord, RehearsalRecord, SignedRecord, WakeRecord, WriteRecord
@@ -60,6 +62,7 @@ class Journal(Frozen):
     is a signed record that is approved.
     """
 
+    built_apart: ClassVar[tuple[type[Frozen], ...]] = (ContinuousChannel, FitRecord)
     readings: tuple[Reading, ...] = ()
     amendments: tuple[Amendment, ...] = ()
     looks: tuple[WakeRecord, ...] = ()

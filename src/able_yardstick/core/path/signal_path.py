@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 from functools import cached_property
-from typing import Self
+from typing import ClassVar, Self
 
 import numpy as np
 from numpy.typing import NDArray
@@ -24,6 +24,7 @@ _AS_STATED: Varied = {}
 class Path(Frozen):
     """A row of stages from an output of unit `source` to the pin, and the converter behind the pin."""
 
+    built_apart: ClassVar[tuple[type[Frozen], ...]] = (ComposedCurve,)
     source: SignalUnit = "V"
     stages: tuple[AnyStage, ...] = ()
     converter: Converter = Field(default_factory=Converter)

@@ -2,11 +2,12 @@
 
 import hashlib
 import json
-from functools import cached_property
+from functools import cached_property, partial
 from math import copysign
 from typing import Annotated, Any, ClassVar, Self
 
-from pydantic import AfterValidator, AllowInfNan, BaseModel, ConfigDict, Field, ValidationError
+from pydantic import BaseModel, ConfigDict, Field, GetCoreSchemaHandler, ValidationError
+from pydantic_core.core_schema import CoreSchema, float_schema, no_info_after_validator_function
 
 from .errors import YardstickError
 from .numerals import shortened
@@ -15,23 +16,33 @@ _LONGEST_TEXT, _LONGEST_COMPLAINT = 1_000_000, 400
 _LEAST_STATED, _MOST_STATED, _MOST_RECKONED = 1e-30, 1e30, 1e150
 
 
-def _up_to(most: float, least: float = 0.0) -> AfterValidator:
+_NUMBER = float_schema()  # one without bounds of its field
+
+
+class _UpTo:
     """Numbers up to a size either way; those next to nothing are taken for the least there is, so that they divide.
 
-    A constraint of pydantic's own would take the place of a field's.
+    What checks them is made once for all fields: to
+    have it put together anew for each of hundreds is a good part of starting.
     """
 
-    def sized(number: float) -> float:
-        if not -most <= number <= most:
-            raise ValueError(f"expected a number of at most {most:g} either way, found {number:g}")
-        return number if number == 0 or not -least < number < least else copysign(least, number)
+    def __init__(self, most: float, least: float = 0.0) -> None:
+        def sized(number: float) -> float:
+            if not -most <= number <= most:
+                raise ValueError(f"expected a number of at most {most:g} either way, found {number:g}")
+            return number if number == 0 or not -least < number < least else copysign(least, number)
 
-    return AfterValidator(sized)
+        self._checked = partial(no_info_after_validator_function, sized)
+        self._plain = self._checked(float_schema(allow_inf_nan=False))
+
+    def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
+        number = handler(source)
+        return self._plain if number == _NUMBER else self._checked({**number, "allow_inf_nan": False})
 
 
 # numbers that are stated, and those that follow from them: so small that no sum or square of them is infinite
-Finite = Annotated[float, AllowInfNan(False), _up_to(_MOST_STATED, _LEAST_STATED)]
-Reckoned = Annotated[float, AllowInfNan(False), _up_to(_MOST_RECKONED)]
+Finite = Annotated[float, _UpTo(_MOST_STATED, _LEAST_STATED)]
+Reckoned = Annotated[float, _UpTo(_MOST_RECKONED)]
 
 
 class Frozen(BaseModel):
