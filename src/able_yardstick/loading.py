@@ -11,8 +11,8 @@ from importlib.util import LazyLoader, find_spec, module_from_spec
 
 def put_off(name: str) -> None:
     """Load a module of a package only when something of it is asked for, whoever takes all names of the package."""
-    spec = find_spec(name)
-    if name in sys.modules or spec is None or spec.loader is None:
+    spec = None if name in sys.modules else find_spec(name)
+    if spec is None or spec.loader is None:
         return
     spec.loader = LazyLoader(spec.loader)
     module = sys.modules[name] = module_from_spec(spec)

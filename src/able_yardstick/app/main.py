@@ -34,7 +34,8 @@ def application() -> QApplication:
 
 def open_window(path: Path | None, settings: Settings) -> MainWindow:
     """The window with a job: the one asked for, else the last one, else an empty one in the user's documents."""
-    put_off("numpy.f2py")  # a translator of Fortran, loaded for nothing with scipy's first function
+    for unused in ("numpy.f2py", "numpy.testing"):  # they come with scipy's first function, and nobody calls them
+        put_off(unused)
     dress(application(), THEMES[settings.theme])
     bench = Workbench()
     refusal = ""

@@ -321,9 +321,8 @@ class MainWindow(QMainWindow):
     def build_rest(self) -> None:
         """What need not be there for the first picture: the panel and the plots, and then how far each channel is."""
         self._is_painted = True
-        self.bench.check(0)
         self._refresh(Change(job=True, step=True))
-        self._checks.stop()  # the other channels' marks come after the plots
+        self._checks.stop()  # the marks come after the plots
         QApplication.processEvents(QEventLoop.ProcessEventsFlag.ExcludeUserInputEvents)
         self.centre.plot_sizes = self.settings.plot_sizes
         self.centre.build_plots()
@@ -333,13 +332,22 @@ class MainWindow(QMainWindow):
         """All of it at once, for those who look at it rather than wait for it."""
         self.build_rest()
         self.bench.check(len(self.bench.job.channels))
-        self.tagboard.refresh()
+        self._show_checked()
 
     def _check_more(self) -> None:
         """Reckon how far some more channels have come, and go on once the window had its turn."""
         self.bench.check()
-        self.tagboard.refresh()
+        self._show_checked()
         self._check_what_is_left()
+
+    def _show_checked(self) -> None:
+        self.tagboard.refresh()
+        self._show_steps()
+
+    def _show_steps(self) -> None:
+        channel = self.bench.channel
+        if channel is not None:
+            self.ruler.show_steps(self.bench.progress(channel), self.bench.step, self.theme)
 
     def _check_what_is_left(self) -> None:
         if self._is_painted and not self.bench.is_all_checked:
@@ -400,8 +408,7 @@ class MainWindow(QMainWindow):
             self.setWindowTitle(f"{job.title} – Able Yardstick")
             self._show_saved()
             self._show_history()
-            if channel is not None:
-                self.ruler.show_steps(self.bench.progress(channel), self.bench.step, self.theme)
+            self._show_steps()
         self.ruler.show_aside(self._side is not None)
         self.ruler.setVisible(channel is not None and self._side != "glance")
         self.panels.setVisible((channel is not None or self._side is not None) and self._side != "glance")

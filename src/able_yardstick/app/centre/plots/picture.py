@@ -87,10 +87,10 @@ class PlotContent(NamedTuple):
 
 
 def samples(axis: tuple[float, float], curve: AnyCurve) -> Array:
-    """Signals to draw a curve at: even, with its breakpoints among them."""
+    """Signals to draw a curve at, rising, some of them twice: even, with its breakpoints among them."""
     even = np.linspace(*axis, _CURVE_SAMPLES)
     knots = getattr(curve, "signals", ())
-    return np.unique(np.concatenate([even, np.asarray(knots, dtype=float), np.array(curve.domain)]))
+    return np.sort(np.concatenate([even, np.asarray(knots, dtype=float), np.array(curve.domain)]))
 
 
 def grouped(rows: list[tuple[MarkKind, float, float]]) -> list[Marks]:
