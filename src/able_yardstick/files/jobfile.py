@@ -4,9 +4,9 @@ import glob
 import json
 import os
 import shutil
-import tempfile
 from contextlib import suppress
 from pathlib import Path
+from secrets import token_hex
 from typing import Any, Self
 
 from filelock import FileLock, Timeout
@@ -202,11 +202,8 @@ class JobFile:
         """Keep the present file as the backup; the old backup stands until the new one does."""
         if self._seen is None:
             return
-        handle, name = tempfile.mkstemp(dir=self.path.parent, prefix=f".{self.path.name}.", suffix=".tmp")
-        os.close(handle)
-        fresh = Path(name)
+        fresh = self.path.with_name(f".{self.path.name}.{token_hex(8)}.tmp")
         try:
-            fresh.unlink()
             try:
                 os.link(self.path, fresh)
             except OSError:  # FAT, and some shares, have no links

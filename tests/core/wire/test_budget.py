@@ -61,7 +61,7 @@ def test_drawn_values_agree_within_their_own_resolution(demo_job, tag, share):
 def test_one_limit_that_rules_is_not_doubled(demo_job):
     """95 % of what lies within one limit is 0.95 of it: an interval never goes beyond the worst case."""
     channel = demo_job.tagged("TE-204")
-    for budget in along_range(channel, 5):
+    for budget in along_range(channel)[::2]:
         assert budget.expanded <= budget.worst * 1.0001
 
 
@@ -83,7 +83,7 @@ def test_a_class_that_does_not_hold_is_left_out_and_said(demo_job):
 def test_accuracy_of_reading_grows_along_the_range():
     channel = with_rated_pair(new_continuous("c", "d", "T"))
     channel = channel.with_(transducer=channel.transducer.with_(accuracy=Tolerance(of_reading=0.02)))
-    halves = [budget.rows[0].size for budget in along_range(channel, 5)]
+    halves = [budget.rows[0].size for budget in along_range(channel)[::2]]
     assert halves[1:] == pytest.approx([0.5, 1.0, 1.5, 2.0])
 
 

@@ -18,7 +18,7 @@ from ...core.document.channel import (
 )
 from ...core.document.nominal import nominal_curve
 from ...core.document.output import OutputChannel
-from ...core.gather.points import pins_of_rows
+from ...core.gather.points import points_of
 from ...core.job.in_force import CurveInUse, curve_in_use
 from ...core.outputs.proving import output_checks
 from ...core.state.scales import (
@@ -365,8 +365,7 @@ class Centre(QWidget):
         looked_at = CurveInUse(self._shown.curve, self._shown.caption, False) if self._shown else None
         use = curve_in_use(job, channel) or looked_at
         scales = scales_of(job, channel, looked_at)
-        used = tuple(row for row in job.amended(channel.id, "gather") if row.is_used)
-        pins = tuple(pins_of_rows(channel, used).tolist())
+        pins = tuple(points_of(job, channel).signal.tolist())
         reach = use.curve.domain if use else None
         faults = fault_zones(channel)
         wanted = self._next_pin(channel) if self._step.advises else None

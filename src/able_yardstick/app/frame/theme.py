@@ -39,9 +39,7 @@ class Theme:
 
     def color(self, name: str, alpha: int = 255) -> QColor:
         """A colour by its field's name."""
-        color = QColor(getattr(self, name))
-        color.setAlpha(alpha)
-        return color
+        return QColor(_color(getattr(self, name), alpha))
 
 
 DAY = Theme(
@@ -59,11 +57,23 @@ THEMES: dict[ThemeName, Theme] = {"day": DAY, "night": NIGHT}
 
 def font(size: int = 13, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:
     """The interface font at a size in pixels, its figures all of one width."""
+    return QFont(_font(max(size, SMALLEST_PX), weight))
+
+
+@cache
+def _font(size: int, weight: QFont.Weight) -> QFont:
     made = QFont(_family())
-    made.setPixelSize(max(size, SMALLEST_PX))
+    made.setPixelSize(size)
     made.setWeight(weight)
     made.setFeature(QFont.Tag("tnum"), 1)
     return made
+
+
+@cache
+def _color(text: str, alpha: int) -> QColor:
+    color = QColor(text)
+    color.setAlpha(alpha)
+    return color
 
 
 @cache

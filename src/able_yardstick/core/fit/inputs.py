@@ -1,6 +1,6 @@
 """All that the fits of a channel rest on, as one frozen record: nothing can be used without being listed in it."""
 
-from typing import NamedTuple
+from collections.abc import Sequence
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,7 +12,6 @@ from ..document.once import once_per_slice
 from ..gather.points import Points, points_of
 from ..gather.reading_doubts import doubts_of, half_digit_of, reference_rows, reference_standard
 from ..job.job import Job
-from ..journal.reading import Amended
 from ..path.signal_path import Path
 from ..regression.doubt import Doubts
 from ..regression.fitted import FitSettings, FitSpec
@@ -128,7 +127,8 @@ class FitInputs(Frozen):
 def fit_inputs(job: Job, channel: ContinuousChannel) -> FitInputs:
     """What the fits of a channel are made from now, in its unit."""
     points = points_of(job, channel)
-    doubts = None if channel.fit_settings.weigh == "all the same" else doubts_of(job, channel, points.rows)
+    known = [reference_standard(job, channel, row) for row in points.rows]
+    doubts = None if channel.fit_settings.weigh == "all the same" else doubts_of(channel, points.rows, known)
     return FitInputs(
         unit=channel.unit,
         pin_unit=channel.path.pin_unit,
@@ -143,7 +143,7 @@ def fit_inputs(job: Job, channel: ContinuousChannel) -> FitInputs:
         zero=zero_of(channel),
         nominal=nominal_curve(channel),
         element=_element(channel),
-        reference_rows=_reference_rows(job, channel, points),
+        reference_rows=_reference_rows(job, channel, points, known),
         half_step=channel.path.converter.resolution / 2,
         half_digit=half_digit_of(channel, points.rows),
         left_out=channel.bare if any(row.reading.stimulated in _LEFT_OUT for row in points.rows) else None,
@@ -189,15 +189,11 @@ def _element(channel: ContinuousChannel) -> Element | None:
     return Element(models=models, path=channel.path.bare, around=channel.around, gain=gain, offset=offset)
 
 
-class _Known(NamedTuple):
-    standard: float
-    row: Amended
-
-
-def _reference_rows(job: Job, channel: ContinuousChannel, points: Points) -> tuple[Contribution, ...] | None:
+def _reference_rows(
+    job: Job, channel: ContinuousChannel, points: Points, known: Sequence[float | None]
+) -> tuple[Contribution, ...] | None:
     """The rows of the least certain reference that was read; None if that of one reading is not known."""
-    found = [(reference_standard(job, channel, row), row) for row in points.rows]
-    known = [_Known(standard, row) for standard, row in found if standard is not None]
-    if not known or len(known) < len(found):
+    standards = [one for one in known if one is not None]
+    if not standards or len(standards) < len(known):
         return None
-    return reference_rows(job, channel, max(known, key=lambda one: one.standard).row)
+    return reference_rows(job, channel, points.rows[standards.index(max(standards))])

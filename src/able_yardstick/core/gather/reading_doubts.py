@@ -79,12 +79,12 @@ def half_digit_of(channel: ContinuousChannel, rows: Sequence[Amended]) -> float:
     return float(max(halves, default=0.0))
 
 
-def doubts_of(job: Job, channel: ContinuousChannel, rows: tuple[Amended, ...]) -> Doubts | None:
+def doubts_of(channel: ContinuousChannel, rows: tuple[Amended, ...], known: Sequence[float | None]) -> Doubts | None:
     """Standard uncertainties of each reading's reference and signal, (n,) each; None if one reference's is not known.
 
-    The mean of a window scatters by its spread over the root of its count; the converter's step bounds the rest.
+    `known` are those of the references themselves, in the channel's unit. The mean of a window scatters by its spread
+    over the root of its count; the converter's step bounds the rest.
     """
-    known = [reference_standard(job, channel, row) for row in rows]
     if not rows or any(one is None for one in known):
         return None
     reference = np.array([float(one or 0.0) for one in known])

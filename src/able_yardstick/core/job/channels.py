@@ -124,7 +124,9 @@ def change_channel(job: Job, channel: AnyChannel) -> Job:
 
 def _refuse_orphans(job: Job, channel: ContinuousChannel) -> None:
     rows = [*job.amended(channel.id, "gather"), *job.amended(channel.id, "prove")]
-    for reading in (row.reading for row in rows if row.is_used):
+    used = [row.reading for row in rows if row.is_used]
+    alike = {(one.reference_unit, one.raw.met if one.raw else None, one.conditions): one for one in used}
+    for reading in alike.values():  # of what was met alike, and in one unit, all is meaningless or nothing
         try:
             channel.in_unit(reading.reference, reading.reference_unit)
             if reading.raw is not None:

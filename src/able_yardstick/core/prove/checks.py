@@ -1,5 +1,6 @@
 """The checks of a channel as they stand, and what they come to."""
 
+from collections.abc import Iterator
 from typing import NamedTuple
 
 import numpy as np
@@ -121,7 +122,7 @@ def weaknesses_of(job: Job, channel: ContinuousChannel) -> tuple[str, ...]:
 
 def was_shown(job: Job, channel: ContinuousChannel) -> bool:
     """Whether it was seen what the controller showed before its numbers were changed."""
-    return bool(found_rows(job, channel))
+    return next(_shown_while_gathered(job, channel), None) is not None or bool(_last_run(job, channel))
 
 
 def as_found(job: Job, channel: ContinuousChannel) -> Proof | None:
@@ -147,13 +148,15 @@ def found_rows(job: Job, channel: ContinuousChannel) -> list[FoundRow]:
 
     That is the one taken with the numbers that were in force before those of now.
     """
-    found = []
+    return list(_shown_while_gathered(job, channel)) or _last_run(job, channel)
+
+
+def _shown_while_gathered(job: Job, channel: ContinuousChannel) -> Iterator[FoundRow]:
     for row in job.amended(channel.id, "gather"):
         reading = row.reading
         if row.is_used and reading.shown is not None:
             shown = channel.in_unit(reading.shown, reading.shown_unit or reading.reference_unit)[0]
-            found.append(FoundRow(row, channel.in_unit(reading.reference, reading.reference_unit)[0], shown))
-    return found or _last_run(job, channel)
+            yield FoundRow(row, channel.in_unit(reading.reference, reading.reference_unit)[0], shown)
 
 
 def _last_run(job: Job, channel: ContinuousChannel) -> list[FoundRow]:

@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 from ..curves import Curve
 from ..document.channel import ContinuousChannel
 from ..document.nominal import nominal_curve
+from ..document.once import once_per_record
 from ..stages import Excitation, PullUp
 from ..stages.base import Part
 from ..uncertainty.coverage import ROOT_OF_THREE, Contribution, Interval, interval_of
@@ -80,9 +81,15 @@ def _one_at_a_time(sources: list[_Limited]) -> dict[_Limited, Array]:
     return shares
 
 
-def along_range(channel: ContinuousChannel, points: int = 9) -> tuple[Budget, ...]:
-    """Budgets at evenly spread values of the range."""
-    return tuple(budget_at(channel, float(value)) for value in np.linspace(*channel.range, points))
+@once_per_record
+def along_range(channel: ContinuousChannel) -> tuple[Budget, ...]:
+    """Budgets at nine evenly spread values of the range."""
+    return tuple(budget_at(channel, float(value)) for value in np.linspace(*channel.range, 9))
+
+
+def at_ends_and_middle(channel: ContinuousChannel) -> tuple[Budget, ...]:
+    """Those of them at both ends of the range and in its middle."""
+    return along_range(channel)[::4]
 
 
 def monte_carlo(channel: ContinuousChannel, value: float, seed: int, draws: int = DEFAULT_DRAWS) -> Array:

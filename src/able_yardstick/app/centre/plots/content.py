@@ -144,9 +144,11 @@ def _kind_of(row: Amended) -> MarkKind:
 
 
 def _reading_marks(job: Job, channel: ContinuousChannel) -> list[Marks]:
-    rows = []
-    amended = job.amended(channel.id, "gather")
-    for row, pin in zip(amended, pins_of_rows(channel, amended).tolist(), strict=True):
+    points = points_of(job, channel)
+    used = zip(points.rows, points.signal.tolist(), points.reference.tolist(), strict=True)
+    rows = [(_kind_of(row), pin, value) for row, pin, value in used]
+    left_out = [row for row in job.amended(channel.id, "gather") if not row.is_used]
+    for row, pin in zip(left_out, pins_of_rows(channel, left_out).tolist(), strict=True):
         try:
             value = channel.in_unit(row.reading.reference, row.reading.reference_unit)[0]
             rows.append((_kind_of(row), pin, value))

@@ -11,7 +11,7 @@ from ....core.job.job import Job
 from ....core.job.nodes import range_pins
 from ....core.outputs.giving import given
 from ....core.outputs.writers import clashes, followed
-from ....core.wire.error_budget import along_range
+from ....core.wire.error_budget import at_ends_and_middle
 from ....core.words.errors import YardstickError
 from ....core.words.numerals import fixed, significant
 from ...panel.lead_box import Headline
@@ -64,7 +64,7 @@ def _worth(channel: ContinuousChannel) -> _Worth:
     allowed = float(channel.tolerance.at(max(channel.range, key=abs), channel.span))
     limit = f"±{significant(allowed, 3)} {channel.unit} allowed"
     try:
-        most = max(one.expanded for one in along_range(channel, 3))
+        most = max(one.expanded for one in at_ends_and_middle(channel))
     except YardstickError as error:
         return _Worth(False, f"{error} There is {limit}.")
     said = f"Before any calibration it is good for ±{significant(most, 3)} {channel.unit} at worst, with {limit}."

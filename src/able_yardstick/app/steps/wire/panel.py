@@ -25,7 +25,7 @@ from ....core.wire.edits import (
     with_stage_changed,
     without_stage,
 )
-from ....core.wire.error_budget import Budget, along_range, budget_at
+from ....core.wire.error_budget import Budget, at_ends_and_middle, budget_at
 from ....core.wire.landing import landed, offers
 from ....core.words.errors import NotApplicable, YardstickError
 from ....core.words.numerals import parse_number, significant
@@ -473,7 +473,7 @@ class WirePanel(StepPanel):
             value = float(np.clip(float(curve.value(self._sight.pin)), low, high))
             budget = budget_at(channel, value)
             along = " · ".join(
-                f"±{significant(one.expanded, 3)} at {significant(one.value, 4)}" for one in along_range(channel, 3)
+                f"±{significant(one.expanded, 3)} at {significant(one.value, 4)}" for one in at_ends_and_middle(channel)
             )
         except YardstickError as error:
             self.budget.show_bars("", (), self.theme)
