@@ -11,13 +11,6 @@ from PySide6.QtWidgets import QApplication, QMainWindow
 from able_yardstick.app.panel.import_dialog import ImportDialog
 
 
-@pytest.fixture(scope="session")
-def ground(qapp):
-    """What is there before the first window is looked through once, and not again after every test."""
-    gc.collect()
-    gc.freeze()
-
-
 @pytest.fixture(autouse=True)
 def one_demo(monkeypatch, demo_job):
     """The demo job is read once: what follows from it, which never changes, is reckoned for all windows together."""
@@ -29,11 +22,15 @@ def one_demo(monkeypatch, demo_job):
 
 
 @pytest.fixture(autouse=True)
-def no_window_left(qapp, ground):
-    """Every window a test opened is gone when it ends."""
+def no_window_left(qapp):
+    """Every window a test opened is gone when it ends.
+
+    What the test before has left is cleared away, and what then is there is not looked through again.
+    """
+    gc.collect()
+    gc.freeze()
     yield
     qapp.sendPostedEvents(None, QEvent.Type.DeferredDelete)
-    gc.collect()
     assert [widget for widget in qapp.topLevelWidgets() if isinstance(widget, QMainWindow)] == []
 
 
@@ -102,8 +99,8 @@ def opened(qtbot, caplog, settings):
         made.append(open_window(path, settings))
         qtbot.addWidget(made[-1])
         made[-1].resize(1280, 800)  # whatever the screen, which may be smaller where there is none
-        made[-1].show()
         made[-1].build_all()
+        made[-1].show()
         qtbot.waitExposed(made[-1])
         return made[-1]
 

@@ -84,26 +84,28 @@ def weighed(
     if not robust and not doubts.is_in_both:
         return Weighed(found, flat)
     near = settled * float(np.max(np.abs(value)))
-    scale, true = 0.0, signal
+    scale, true, own, lies = 0.0, signal, flat, found.value(signal)
     for turn in range(_MOST_ROUNDS):
-        slope = found.slope(true)
-        own = doubts.weights_at(slope, count)
-        if turn < _FREE_ROUNDS:  # then they are held, so that a level spot does not move them to and fro for ever
-            true = _true_signals(signal, value, found, true, doubts)
+        wanted = value
+        if doubts.is_in_both:
+            own = doubts.weights_at(found.slope(true), count)
+            if turn < _FREE_ROUNDS:  # then they are held, so that a level spot does not move them to and fro for ever
+                true = _true_signals(signal, value, found, true, doubts)
+            wanted = value + found.slope(true) * (true - signal)
         weights = own
         if robust:
-            off = _scaled(found.value(signal) - value, own)
+            off = _scaled(lies - value, own)
             scale = _scale(off) if turn < _FREE_ROUNDS else scale
             share = _trust(off, scale)
             weights = share if own is None else own * share
-        after = solve(true, value + found.slope(true) * (true - signal), weights)
-        if np.max(np.abs(after.value(signal) - found.value(signal))) <= near:
+        before, found = lies, solve(true, wanted, weights)
+        lies = found.value(signal)
+        if np.max(np.abs(lies - before)) <= near:
             if not robust:
-                return Weighed(after, weights)
-            named = _named(_scaled(after.value(signal) - value, own))
-            few = 1 + (count - after.dof) / count * (1 - _WHOLE) / _WHOLE  # P. J. Huber, 1981, 7.6: for few readings
-            return Weighed(after, weights, named, _WIDENED * few)
-        found = after
+                return Weighed(found, weights)
+            named = _named(_scaled(lies - value, own))
+            few = 1 + (count - found.dof) / count * (1 - _WHOLE) / _WHOLE  # P. J. Huber, 1981, 7.6: for few readings
+            return Weighed(found, weights, named, _WIDENED * few)
     raise NotConverged(
         f"Weighing the readings anew did not settle within {_MOST_ROUNDS} rounds. "
         "Choose a simpler curve, or fit without it."
