@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from scipy.special import stdtrit
 
-from able_yardstick.core.fit.budget import fit_budget
+from able_yardstick.core.fit.budget import fit_budgets
 from able_yardstick.core.fit.inputs import FitInputs, fit_inputs
 from able_yardstick.core.job.channels import change_channel
 from able_yardstick.core.regression.fitted import FitSpec
@@ -54,7 +54,7 @@ def test_the_interval_holds_the_truth_pointwise_as_often_as_it_says(demo_job, ca
         fitted = fit(x, 62.5 * x - 31.25 + off + random.normal(0, scatter, count), FitSpec(model="line"))
         indicated = fitted.curve.value(PINS_V) + random.normal(0, scatter, 3)
         indicated += random.uniform(-0.5, 0.5, 3) * one_count
-        claimed = [fit_budget(inputs, fitted, float(pin)).interval.expanded for pin in PINS_V]
+        claimed = [budget.interval.expanded for budget in fit_budgets(inputs, fitted, PINS_V)]
         held += np.abs(indicated - (62.5 * PINS_V - 31.25)) <= claimed
     assert np.all((held / CALIBRATIONS >= 0.93) & (held / CALIBRATIONS <= 0.97)), held / CALIBRATIONS
 
@@ -112,6 +112,6 @@ def test_the_interval_of_a_third_order_holds_the_truth_just_beyond_the_readings_
             unit="kPa", pin_unit="V", signal=tuple(x), reference=tuple(y), stops=tuple(range(count)), reference_rows=()
         )
         indicated = fitted.curve.value(pins) + random.normal(0, 0.05, 4)
-        claimed = [fit_budget(inputs, fitted, float(pin)).interval.expanded for pin in pins]
+        claimed = [budget.interval.expanded for budget in fit_budgets(inputs, fitted, pins)]
         held += np.abs(indicated - truth(pins)) <= claimed
     assert np.all(held / draws >= 0.93), held / draws

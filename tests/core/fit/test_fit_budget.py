@@ -9,7 +9,6 @@ from able_yardstick.core.fit.budget import fit_budget, reach_of
 from able_yardstick.core.fit.inputs import fit_inputs
 from able_yardstick.core.fit.on_offer import candidate_of, candidates_of, recommended
 from able_yardstick.core.gather.points import points_of
-from able_yardstick.core.gather.reading_doubts import doubts_of
 from able_yardstick.core.job.channels import change_channel
 from able_yardstick.core.job.instruments import change_reference
 from able_yardstick.core.regression.fitted import FitSettings, FitSpec
@@ -97,7 +96,7 @@ def test_readings_weigh_by_their_instruments_uncertainty(demo_job):
     )
     job = demo_job.with_(readings=half)
     points = points_of(job, channel)
-    doubts = doubts_of(job, channel, points.rows)
+    doubts = fit_inputs(job, channel).doubts
     assert sorted(set(doubts.reference.round(3))) == [0.05, 1.0]
     line = fitted_of(job, channel, "line")
     x, y = points.signal, points.reference

@@ -68,7 +68,7 @@ class Rig:
 
         logging.getLogger("pymodbus").setLevel(logging.CRITICAL)  # a client that goes is no news
         for port in (wanted, 0):
-            data = SimData(0, values=[0] * REGISTERS, datatype=DataType.REGISTERS)
+            data = SimData(0, count=REGISTERS, values=0, datatype=DataType.REGISTERS)
             device = SimDevice(id=DEVICE_ID, simdata=[data], action=self._answered)
             server = ModbusTcpServer(device, address=(HOST, port))
             with suppress(RuntimeError, OSError):

@@ -96,6 +96,20 @@ class Table(Curve):
         points = np.asarray(signal, dtype=float)
         return np.asarray(self._arrays[2][self._stretch(points)])
 
+    def signal(self, value: Array | float, conditions: Conditions = NOMINAL) -> Array:
+        """Signals that give the values, shape kept, on the end stretches beyond the domain too; all of them at once.
+
+        Raises: NotMonotonic if the table turns, OutOfRange for what is no number.
+        """
+        numbers = np.asarray(value, dtype=float)
+        if np.any(np.isnan(numbers)):
+            return super().signal(value, conditions)
+        self.refuse_if_it_turns()
+        x, y, slopes = self._arrays
+        way = np.sign(slopes[0])
+        row = np.clip(np.searchsorted(way * y, way * numbers, side="right") - 1, 0, len(slopes) - 1)
+        return np.asarray(x[row] + (numbers - y[row]) / slopes[row])
+
     def turning_points(self) -> tuple[float, ...]:
         """Breakpoints at which the value stops rising or falling, flat stretches included."""
         x, _, slopes = self._arrays

@@ -43,15 +43,37 @@ class FitBudget(NamedTuple):
     remarks: tuple[str, ...]
 
 
+class _Place(NamedTuple):
+    """A signal in the pin's unit, and there: value, slope and spread of the curve, and the scatter of a reading."""
+
+    pin: float
+    value: float
+    slope: float
+    spread: float
+    scatter: float
+
+
 def fit_budget(inputs: FitInputs, fitted: Fitted, pin: float) -> FitBudget | None:
     """The budget of a fit at a signal; None where the fit says nothing of its scatter."""
-    spread = fitted.curve_spread(np.array([pin]))
-    if fitted.residual_sd is None or spread is None or fitted.dof < 1:
+    found = fit_budgets(inputs, fitted, np.array([pin]))
+    return None if found is None else found[0]
+
+
+def fit_budgets(inputs: FitInputs, fitted: Fitted, pins: Array) -> tuple[FitBudget, ...] | None:
+    """The budgets at signals (n,) in the pin's unit; None where the fit says nothing of its scatter."""
+    spreads = fitted.curve_spread(pins)
+    if fitted.residual_sd is None or spreads is None or fitted.dof < 1:
         return None
-    scatter, remarks = scatter_of(fitted), list[str]()
-    here, curve = scatter.at(float(fitted.curve.value(pin))), float(spread[0])
-    if scatter.is_uneven:
-        remarks.append(scatter.says)
+    scatter = scatter_of(fitted)
+    values, slopes = np.asarray(fitted.curve.value(pins)), np.abs(fitted.curve.slope(pins))
+    scatters = np.array([scatter.at(value) for value in values.tolist()])
+    columns = (column.tolist() for column in (pins, values, slopes, spreads, scatters))
+    says = [scatter.says] if scatter.is_uneven else []
+    return tuple(_budget_at(inputs, fitted, _Place(*row), list(says)) for row in zip(*columns, strict=True))
+
+
+def _budget_at(inputs: FitInputs, fitted: Fitted, place: _Place, remarks: list[str]) -> FitBudget:
+    pin, here, curve, slope = place.pin, place.scatter, place.spread, place.slope
     both = Contribution("scatter and curve", float(np.hypot(here, curve)), fitted.dof)
     apart = (
         Contribution("scatter about the curve", here, fitted.dof, size=here),
@@ -60,22 +82,21 @@ def fit_budget(inputs: FitInputs, fitted: Fitted, pin: float) -> FitBudget | Non
     others = list(inputs.reference_rows or ())
     if inputs.reference_rows is None:
         remarks.append("The reference's uncertainty is not known for every reading, so U leaves it out.")
-    slope = abs(float(fitted.curve.slope(pin)))
     others.append(Contribution.limit("one count", inputs.half_step, inputs.pin_unit, slope))
     if inputs.half_digit > _FINER * inputs.half_step:
         others.append(Contribution.limit("last digit typed", inputs.half_digit, inputs.pin_unit, slope))
-    others += _path(inputs, fitted, pin, remarks)
+    others += _path(inputs, place.value, remarks)
     others += _between(fitted, pin)
     others += _beyond(inputs, fitted, pin, remarks)
     return FitBudget(pin, (*apart, *others), interval_of([both, *others]), tuple(remarks))
 
 
-def _path(inputs: FitInputs, fitted: Fitted, pin: float, remarks: list[str]) -> list[Contribution]:
+def _path(inputs: FitInputs, value: float, remarks: list[str]) -> list[Contribution]:
     """The parts of the signal path, where readings did not go through all of it."""
     if inputs.left_out is None:
         return []
     try:
-        budget = budget_at(inputs.left_out, float(fitted.curve.value(pin)))
+        budget = budget_at(inputs.left_out, value)
     except YardstickError:
         remarks.append("Some readings left out the signal path, and what its parts may be off is not known.")
         return []
@@ -146,9 +167,9 @@ def reach_in(inputs: FitInputs, fitted: Fitted) -> Reach | None:
     margin = (high - low) / 4
     parts = ((low - margin, low, _BEYOND_PLACES), (low, high, _PLACES), (high, high + margin, _BEYOND_PLACES))
     pins = np.unique(np.concatenate([np.linspace(*part) for part in parts]))
-    budgets = [fit_budget(inputs, fitted, float(pin)) for pin in pins]
-    if any(budget is None for budget in budgets):
+    budgets = fit_budgets(inputs, fitted, pins)
+    if budgets is None:
         return None
-    expanded = np.array([budget.interval.expanded for budget in budgets if budget is not None])
+    expanded = np.array([budget.interval.expanded for budget in budgets])
     inside = (pins >= low) & (pins <= high)
     return Reach(pins, expanded, float(pins[inside][np.argmax(expanded[inside])]))

@@ -46,10 +46,12 @@ def _parted(ordered: Array, blur: Array) -> list[tuple[int, int]]:
     A stretch is parted at its widest gap until it is one stop, so that it does not matter how the readings came.
     """
     gaps = np.diff(ordered)
+    places, ways = ordered.tolist(), gaps.tolist()  # plain numbers are quicker one by one
+    blurred = blur if blur.any() else None
     found, left = [], [(0, len(ordered))] if len(ordered) else []
     while left:
         start, end = left.pop()
-        if _is_one(ordered, gaps, blur, start, end):
+        if _is_one(places, ways, blurred, start, end):
             found.append((start, end))
             continue
         at = start + 1 + int(np.argmax(gaps[start : end - 1]))
@@ -57,11 +59,11 @@ def _parted(ordered: Array, blur: Array) -> list[tuple[int, int]]:
     return found
 
 
-def _is_one(ordered: Array, gaps: Array, blur: Array, start: int, end: int) -> bool:
-    wide = float(ordered[end - 1] - ordered[start])
-    if wide <= float(blur[start:end].max()) or wide == 0:
+def _is_one(places: list[float], gaps: list[float], blur: Array | None, start: int, end: int) -> bool:
+    wide = places[end - 1] - places[start]
+    if wide == 0 or (blur is not None and wide <= float(blur[start:end].max())):
         return True
-    outer = [float(gaps[at]) for at in (start - 1, end - 1) if 0 <= at < len(gaps)]
+    outer = [gaps[at] for at in (start - 1, end - 1) if 0 <= at < len(gaps)]
     return bool(outer) and wide <= CLOSE * min(outer)
 
 
