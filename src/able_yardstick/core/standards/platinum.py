@@ -16,6 +16,7 @@ Array = NDArray[np.float64]
 A, B, C = 3.9083e-3, -5.775e-7, -4.183e-12  # IEC 60751:2022, 4.2
 LOWEST_C, HIGHEST_C = -200.0, 850.0
 _NEWTON_STEPS = 8
+_SETTLED_C = 1e-12
 
 ToleranceClass = Literal["AA", "A", "B", "C"]
 Element = Literal["wire-wound", "film"]
@@ -73,12 +74,12 @@ def resistance_ohm(temperature_c: Array | float, r0_ohm: float = 100.0, terms: T
 
 
 def _ratio(t: Array, terms: Terms) -> Array:
-    cold = np.where(t < 0, C * (t - 100) * t**3, 0.0)
+    cold = np.where(t < 0, C * (t - 100) * t * t * t, 0.0)
     return np.asarray(1 + terms.a * t + terms.b * t**2 + cold)
 
 
 def _ratio_slope(t: Array, terms: Terms) -> Array:
-    cold = np.where(t < 0, C * (4 * t**3 - 300 * t**2), 0.0)
+    cold = np.where(t < 0, C * (4 * t - 300) * t * t, 0.0)
     return np.asarray(terms.a + 2 * terms.b * t + cold)
 
 
@@ -104,9 +105,14 @@ def temperature_c(resistance: Array | float, r0_ohm: float = 100.0, terms: Terms
         )
     a, b = terms
     warm = 2 * (ratio - 1) / (a + np.sqrt(a * a - 4 * b * (1 - ratio)))  # keeps its digits where B is next to nothing
+    if np.all(ratio >= 1):
+        return np.asarray(warm)
     t = np.minimum(warm, 0.0)
     for _ in range(_NEWTON_STEPS):
-        t = t - (_ratio(t, terms) - ratio) / _ratio_slope(t, terms)
+        step = (_ratio(t, terms) - ratio) / _ratio_slope(t, terms)
+        t = t - step
+        if np.all(np.abs(step) < _SETTLED_C):
+            break
     return np.asarray(np.where(ratio >= 1, warm, t))
 
 
