@@ -23,8 +23,9 @@ from acting import (
 )
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QContextMenuEvent, QGuiApplication, QWheelEvent
-from PySide6.QtWidgets import QApplication, QComboBox, QFileDialog, QInputDialog
+from PySide6.QtWidgets import QApplication, QComboBox, QFileDialog, QLineEdit
 
+from able_yardstick.app.panel.ask_dialog import AskDialog
 from able_yardstick.app.panel.import_dialog import RAW, REFERENCE, SHOWN, ImportDialog
 from able_yardstick.core.document.channel import ConstantChannel, ContinuousChannel, TwoStateChannel
 from able_yardstick.core.document.nominal import nominal_curve
@@ -421,14 +422,26 @@ def test_a_press_in_a_plot_moves_the_hairline_there(window, qtbot):
     assert window.sight.pin == pytest.approx(3.5, abs=0.01)
 
 
-def test_jobs_are_made_opened_and_renamed_from_the_menu(window, tmp_path, monkeypatch):
+def test_jobs_are_made_opened_and_renamed_from_the_menu(window, tmp_path, monkeypatch, answer_soon):
     demo = window.bench.path
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_args: (str(tmp_path / "Visit"), ""))
     window.jobs.ask_new_job()
     assert (window.bench.job.title, window.bench.job.channels) == ("Visit", ())
     assert "Start with what you have in hand" in texts(window.centre)
     assert not window.panels.isVisible()
-    monkeypatch.setattr(QInputDialog, "getText", lambda *_args: ("Second visit", True))
+
+    def retitle(dialog):
+        title = dialog.focusWidget()  # it is typed in at once
+        assert title is dialog.findChild(QLineEdit)
+        title.nextInFocusChain().setFocus()
+        assert dialog.focusWidget() is dialog.keep
+        title.setText(" ")
+        dialog.try_to_take()
+        assert "needs a title" in dialog.complaint.text()
+        title.setText("Second visit")
+        dialog.try_to_take()
+
+    answer_soon(AskDialog, retitle)
     window.jobs.ask_rename()
     assert "Second visit  ▾" in texts(window)
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_args: (str(demo), ""))

@@ -6,10 +6,10 @@ from pathlib import Path
 
 from PySide6.QtCore import QObject
 from PySide6.QtGui import QAction
-from PySide6.QtWidgets import QFileDialog, QInputDialog, QLineEdit, QMenu, QWidget
+from PySide6.QtWidgets import QFileDialog, QMenu, QWidget
 
 from ...core.job.channels import rename
-from ...core.words.errors import BadJob, YardstickError
+from ...core.words.errors import BadJob, NotApplicable, YardstickError
 from ...files.jobfile import ENDING, with_ending
 from .plain_text import caption
 from .settings import Settings
@@ -109,11 +109,17 @@ class JobCommands(QObject):
 
     def ask_rename(self) -> None:
         """Ask for another title."""
-        title, given = QInputDialog.getText(
-            self._window, "Rename the job", "Title of the job", QLineEdit.EchoMode.Normal, self._bench.job.title
-        )
-        if given and title.strip():
-            self._bench.try_edit("title of the job", lambda job: rename(job, title))
+        from ..panel.ask_dialog import AskDialog  # not needed for the first picture
+
+        def take() -> None:
+            if not title.text().strip():
+                raise NotApplicable("A job needs a title: it stands on the window and on every page.")
+            self._bench.edit("title of the job", lambda job: rename(job, title.text()))
+
+        dialog = AskDialog("Rename the job", "Its file keeps its name.", take, self._window, "Rename")
+        title = dialog.add_line("Title of the job", self._bench.job.title)
+        title.selectAll()
+        dialog.exec()
 
     def _folder(self) -> str:
         return str(self._bench.path.parent) if self._bench.path else str(Path.home())

@@ -3,6 +3,8 @@
 from collections.abc import Callable
 
 from pydantic import ValidationError
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from ...core.words.errors import YardstickError
@@ -36,11 +38,11 @@ class AskDialog(QDialog):
         self.keep.setObjectName("primary")
         self.keep.setDefault(True)
         self.keep.clicked.connect(self.try_to_take)
-        cancel = QPushButton("Cancel")
-        cancel.setAutoDefault(False)
-        cancel.clicked.connect(self.reject)
+        self._cancel = QPushButton("Cancel")
+        self._cancel.setAutoDefault(False)
+        self._cancel.clicked.connect(self.reject)
         row.addWidget(self.keep, 1)
-        row.addWidget(cancel)
+        row.addWidget(self._cancel)
         column.addLayout(row)
 
     def add(self, title: str, widget: QWidget, name: str = "") -> None:
@@ -67,6 +69,19 @@ class AskDialog(QDialog):
             part = None if item is None else item.widget()
             if part is not None:
                 part.setVisible(shown)
+
+    def showEvent(self, event: QShowEvent) -> None:
+        """The first row is typed in at once; the buttons, which were made before the rows, are reached after them."""
+        last = self.previousInFocusChain()
+        if last is not None and last is not self._cancel:  # else it was shown before
+            self.setTabOrder(last, self._cancel)
+            self.setTabOrder(last, self.keep)
+        first = self.nextInFocusChain()
+        while first is not None and first is not self and not first.focusPolicy() & Qt.FocusPolicy.TabFocus:
+            first = first.nextInFocusChain()
+        if first is not None:
+            first.setFocus()
+        super().showEvent(event)
 
     def try_to_take(self) -> None:
         """Take what was typed, and close; a refusal is told, and everything stays."""
