@@ -15,6 +15,7 @@ from ..frame.theme import Theme
 from ..frame.workbench import Workbench
 from .fields import Complaint, TextField
 from .lead_box import Act, Headline, LeadBox
+from .tab_order import tab_on
 
 PanelKey = Literal["take", "repeat", "previous", "next"]
 
@@ -135,6 +136,11 @@ class StepPanel(QWidget):
             widget.setFocus(Qt.FocusReason.TabFocusReason)
 
         return Act(words, show)
+
+    def focusNextPrevChild(self, forward: bool) -> bool:
+        """Tab goes down the panel, and back up."""
+        parts = (self.lead_box, self._area, self._foot)
+        return tab_on(self, parts, self.window().focusWidget(), forward) or super().focusNextPrevChild(forward)
 
     def begin(self) -> None:
         """Put the focus where a new channel is begun."""
