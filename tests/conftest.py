@@ -15,7 +15,8 @@ settings.load_profile("steady")
 _SLOW = (
     "hostile/", "app/journeys/", "app/steps/", "app/centre/", "app/frame/", "bench/", "cli/", "core/fit/", "core/pack/",
     "core/regression/test_fit_in_full.py", "core/regression/test_every_kind.py", "core/results/test_every_field.py",
-    "core/wake/test_wake.py", "core/test_rooms.py", "test_benchmarks.py", "test_demo.py", "test_set_up.py",
+    "core/wake/test_wake.py", "core/test_rooms.py", "test_benchmarks.py", "test_demo.py", "test_loading.py",
+    "test_set_up.py",
 )  # fmt: skip
 
 
