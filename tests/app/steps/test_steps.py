@@ -425,7 +425,9 @@ def test_a_press_in_a_plot_moves_the_hairline_there(window, qtbot):
 def test_jobs_are_made_opened_and_renamed_from_the_menu(window, tmp_path, monkeypatch, answer_soon):
     demo = window.bench.path
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_args: (str(tmp_path / "Visit"), ""))
+    window.bench.said.emit("PT-201 was packed.", False)
     window.jobs.ask_new_job()
+    assert "PT-201 was packed." not in texts(window)
     assert (window.bench.job.title, window.bench.job.channels) == ("Visit", ())
     assert "Start with what you have in hand" in texts(window.centre)
     assert not window.panels.isVisible()

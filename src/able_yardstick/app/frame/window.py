@@ -394,6 +394,8 @@ class MainWindow(QMainWindow):
 
     def _refresh(self, change: Change) -> None:
         job, channel = self.bench.job, self.bench.channel
+        if change.job and change.channel and change.step:
+            self._say("", False)  # what was said was said of another job
         if change.step and self._is_painted:
             self._side = None  # before what is seen is settled by it
         if change.job:
