@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..document.channel import ContinuousChannel
+from ..document.once import once_per_slice
 from ..job.job import Job
 from ..journal.reading import Amended
 from ..path.pin import pin_per_raw
@@ -38,6 +39,7 @@ class NextStop(NamedTuple):
     says: str
 
 
+@once_per_slice
 def conflicts_of(job: Job, channel: ContinuousChannel) -> tuple[Conflict, ...]:
     """Pairs of readings in use with one signal and two references, or with one reference and two signals.
 
