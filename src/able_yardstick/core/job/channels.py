@@ -1,8 +1,14 @@
 """Edits of the list of channels: pure functions from the old tree to the new one. Ids come from the caller."""
 
+import numpy as np
+
 from ..document.channel import AnyChannel, ConstantChannel, ContinuousChannel, Device, TwoStateChannel
 from ..document.output import OutputChannel
+from ..journal.reading import Reading
+from ..path.node import Met
+from ..path.pin import true_pin
 from ..sensor.transducer import Transducer
+from ..units.conditions import Conditions
 from ..words.errors import NoSuchThing, NotApplicable, UnitMismatch
 from .job import Job
 
@@ -125,12 +131,15 @@ def change_channel(job: Job, channel: AnyChannel) -> Job:
 def _refuse_orphans(job: Job, channel: ContinuousChannel) -> None:
     rows = [*job.amended(channel.id, "gather"), *job.amended(channel.id, "prove")]
     used = [row.reading for row in rows if row.is_used]
-    alike = {(one.reference_unit, one.raw.met if one.raw else None, one.conditions): one for one in used}
-    for reading in alike.values():  # of what was met alike, and in one unit, all is meaningless or nothing
+    alike: dict[tuple[str, Met | None, Conditions], list[Reading]] = {}
+    for one in used:
+        alike.setdefault((one.reference_unit, one.raw.met if one.raw else None, one.conditions), []).append(one)
+    for (unit, met, conditions), readings in alike.items():
         try:
-            channel.in_unit(reading.reference, reading.reference_unit)
-            if reading.raw is not None:
-                reading.raw.at_pin(channel.path, channel.surrounded(reading.conditions))
+            channel.in_unit([one.reference for one in readings], unit)
+            if met is not None:
+                means = [one.raw.mean for one in readings if one.raw is not None]
+                true_pin(channel.path, np.array(means), met, channel.surrounded(conditions))
         except UnitMismatch as error:
             raise UnitMismatch(
                 f"{channel.tag} has readings that this would make meaningless: {error} "
