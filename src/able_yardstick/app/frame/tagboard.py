@@ -165,13 +165,13 @@ class Card(QWidget):
         painter.setPen(theme.color("ink" if text.unit else "muted"))
         painter.setFont(value)
         painter.drawText(QPointF(11, 42), text.value)
-        end = 11 + painter.fontMetrics().horizontalAdvance(text.value)
+        end = 11 + painter.fontMetrics().horizontalAdvance(text.value) + (5 if text.unit else 0)
         painter.setFont(font(12))
         painter.setPen(theme.color("muted"))
         age = "" if self._live else text.age(now())
         unit = f"{text.unit}, {age}" if age else text.unit
-        has_room = end + 5 + painter.fontMetrics().horizontalAdvance(unit) <= free
-        painter.drawText(QPointF(end + 5, 42), unit if has_room else text.unit)
+        has_room = end + painter.fontMetrics().horizontalAdvance(unit) <= free
+        painter.drawText(QPointF(end, 42), unit if has_room else text.unit)
 
     def _paint_progress(self, painter: QPainter, frame: QRectF) -> None:
         """A graduation for each step: long and filled as it is proven, hollow when stale."""
